@@ -1,0 +1,37 @@
+using System.Numerics;
+
+namespace Kinetra.Core.Dsp;
+
+/// <summary>Keeps what comes from outside fit for computing with.</summary>
+public static class SampleGuard
+{
+    /// <summary>The largest magnitude that enters: +60 dBFS.</summary>
+    public const float Limit = 1000;
+
+    /// <summary>The smallest normal float, 2⁻¹²⁶.</summary>
+    public const float SmallestNormal = 1.17549435e-38f;
+
+    /// <summary>In place: NaN becomes 0, what lies beyond ±<see cref="Limit"/> (infinities too) is held there, denormals become 0.</summary>
+    public static void MakeFinite(Span<float> samples)
+    {
+        var i = 0;
+        var limit = new Vector<float>(Limit);
+        var tiny = new Vector<float>(SmallestNormal);
+        for (; i <= samples.Length - Vector<float>.Count; i += Vector<float>.Count)
+        {
+            var x = new Vector<float>(samples[i..]);
+            var held = Vector.Min(Vector.Max(x, -limit), limit);
+            var usable = Vector.GreaterThanOrEqual(Vector.Abs(x), tiny);
+            Vector.ConditionalSelect(usable, held, Vector<float>.Zero).CopyTo(samples[i..]);
+        }
+
+        for (; i < samples.Length; i++)
+        {
+            samples[i] = MakeFinite(samples[i]);
+        }
+    }
+
+    /// <summary>The same for one sample: the plain form of the law.</summary>
+    public static float MakeFinite(float sample) =>
+        MathF.Abs(sample) >= SmallestNormal ? Math.Clamp(sample, -Limit, Limit) : 0;
+}

@@ -1,0 +1,22 @@
+namespace Kinetra.Core.Engine;
+
+/// <summary>
+/// What gives a source its samples. Called by the engine thread once a block: it must not allocate, lock, wait or throw.
+/// </summary>
+public interface ISourceFeed
+{
+    /// <summary>1 or 2.</summary>
+    int Channels { get; }
+
+    /// <summary>
+    /// True: the sound begins with the source itself, at its own first sample, and is passed on from there unfaded.
+    /// False: it is under way already, so a new source fades in.
+    /// </summary>
+    bool BeginsWithSource { get; }
+
+    /// <summary>Fills the next block; both spans have the same length. A mono feed leaves <paramref name="right"/> alone.</summary>
+    void Read(Span<float> left, Span<float> right);
+
+    /// <summary>Starts over from the beginning, without a click. A feed that has no beginning does nothing.</summary>
+    void Restart();
+}

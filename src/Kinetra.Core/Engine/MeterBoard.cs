@@ -1,0 +1,87 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>
+/// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
+/// <see cref="MixValues"/>, then for each mix and each source one.
+/// </summary>
+/// <param name="Sources">Sources in the order of their values.</param>
+/// <param name="Mixes">Mixes in the order of their values.</param>
+public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes)
+{
+    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS).</summary>
+    public const int SourceValues = 6;
+
+    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS).</summary>
+    public const int MixValues = 5;
+
+    /// <summary>How many values a frame has.</summary>
+    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length));
+
+    /// <summary>True where the same values stand in the same places.</summary>
+    public bool IsSameAs(MeterLayout other)
+    {
+        ArgumentNullException.ThrowIfNull(other);
+        return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes);
+    }
+}
+
+/// <summary>
+/// The newest meter frames of one layout, written by the engine and read by anyone. No locks; a frame that is overwritten
+/// while it is read is read again.
+/// </summary>
+public sealed class MeterBoard
+{
+    private const int Slots = 4;
+    private readonly float[][] _slots;
+    private readonly long[] _frames = new long[Slots];
+    private long _sequence;
+
+    /// <summary>An empty board.</summary>
+    public MeterBoard(MeterLayout layout)
+    {
+        ArgumentNullException.ThrowIfNull(layout);
+        Layout = layout;
+        _slots = [.. Enumerable.Range(0, Slots).Select(_ => new float[layout.Length])];
+    }
+
+    /// <summary>What stands where.</summary>
+    public MeterLayout Layout { get; }
+
+    /// <summary>Counts the frames that were published; 0: none yet.</summary>
+    public long Sequence => Volatile.Read(ref _sequence);
+
+    /// <summary>Copies the newest frame.</summary>
+    /// <param name="values">Room for <see cref="MeterLayout.Length"/> values.</param>
+    /// <returns>The engine frame at which it was taken, or −1 where there is none yet.</returns>
+    public long Read(Span<float> values)
+    {
+        while (true)
+        {
+            var sequence = Sequence;
+            if (sequence == 0)
+            {
+                return -1;
+            }
+
+            var slot = (int)(sequence % Slots);
+            _slots[slot].CopyTo(values);
+            var frame = _frames[slot];
+            Thread.MemoryBarrier();
+            if (Sequence - sequence < Slots - 1)
+            {
+                return frame;
+            }
+        }
+    }
+
+    internal float[] Begin() => _slots[(int)((_sequence + 1) % Slots)];
+
+    internal void Publish(long frame)
+    {
+        _frames[(int)((_sequence + 1) % Slots)] = frame;
+        Volatile.Write(ref _sequence, _sequence + 1);
+    }
+}

@@ -1,0 +1,93 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>The running state of one mix: its gain, meter and ring. Lives as long as the mix does.</summary>
+public sealed class MixNode
+{
+    private readonly GainRamp _gain;
+    private GainRamp _hush = new(1);
+    private readonly float[] _left = new float[AudioFormat.BlockFrames];
+    private readonly float[] _right = new float[AudioFormat.BlockFrames];
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly LevelMeter _meter = new(2);
+
+    internal MixNode(MixId id, double gain)
+    {
+        Id = id;
+        _gain = new GainRamp((float)gain);
+    }
+
+    /// <summary>Which mix it is.</summary>
+    public MixId Id { get; }
+
+    /// <summary>What its listener gets, for takes and listeners.</summary>
+    public AudioRing Ring { get; } = new(2);
+
+    internal void Begin(long frame, bool hushed)
+    {
+        if (Ring.Begin(frame))
+        {
+            _hush = new GainRamp(hushed ? 0 : 1);
+        }
+    }
+
+    internal void SetGain(double factor) => _gain.Target = (float)factor;
+
+    internal void SetHush(bool on) => _hush.Target = on ? 0 : 1;
+
+    internal void Process(ReadOnlySpan<SendNode> sends, HopSplit hop)
+    {
+        _left.AsSpan().Clear();
+        _right.AsSpan().Clear();
+        foreach (var send in sends)
+        {
+            send.AddTo(_left, _right, hop);
+        }
+
+        Apply(_gain);
+        Apply(_hush);
+        _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
+        if (hop.Closes)
+        {
+            _meter.CloseHop();
+        }
+
+        _meter.Add(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
+
+        Ring.Write(_left, _right);
+    }
+
+    internal void WriteMeters(Span<float> values)
+    {
+        values[0] = (float)_meter.TakePeak();
+        values[1] = (float)_meter.PeakHold;
+        values[2] = (float)_meter.Rms;
+        values[3] = (float)_meter.Momentary;
+        values[4] = (float)_meter.ShortTerm;
+    }
+
+    private void Apply(GainRamp gain)
+    {
+        if (gain.IsSettled)
+        {
+            if (gain.Current == 0)
+            {
+                // Exact zeros, never −0.
+                _left.AsSpan().Clear();
+                _right.AsSpan().Clear();
+                return;
+            }
+
+            Mixdown.Scale(_left, gain.Current);
+            Mixdown.Scale(_right, gain.Current);
+            return;
+        }
+
+        gain.Fill(_factors);
+        Mixdown.Scale(_left, _factors);
+        Mixdown.Scale(_right, _factors);
+    }
+}

@@ -1,0 +1,120 @@
+using Kinetra.Core.Dsp;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>A sound in memory, at the engine's rate.</summary>
+/// <param name="Left">Left, or the only channel.</param>
+/// <param name="Right">Right, of the same length; null for mono.</param>
+public sealed record SoundBuffer(float[] Left, float[]? Right)
+{
+    /// <summary>1 or 2.</summary>
+    public int Channels => Right is null ? 1 : 2;
+
+    /// <summary>Length.</summary>
+    public int Frames => Left.Length;
+}
+
+/// <summary>Plays a sound from memory, looped or once.</summary>
+/// <param name="sound">What to play; at least one frame.</param>
+/// <param name="loop">True: over and over. False: once, then exact silence.</param>
+/// <param name="beginsWithSource">See <see cref="ISourceFeed.BeginsWithSource"/>.</param>
+/// <param name="offset">Frame to start at, 0 … frames − 1.</param>
+public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSource, int offset = 0) : ISourceFeed
+{
+    private readonly GainRamp _leaving = new(0);
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly float[] _oldLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _oldRight = new float[AudioFormat.BlockFrames];
+    private int _position = offset;
+    private int _leavingPosition;
+    private bool _isLeaving;
+
+    /// <inheritdoc/>
+    public int Channels => sound.Channels;
+
+    /// <inheritdoc/>
+    public bool BeginsWithSource => beginsWithSource;
+
+    /// <inheritdoc/>
+    public void Read(Span<float> left, Span<float> right)
+    {
+        _position = Copy(_position, left, right);
+        if (_isLeaving)
+        {
+            AddWhatLeaves(left, right);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Restart()
+    {
+        // What was playing fades out under the new beginning, which starts as it is.
+        _leavingPosition = _position;
+        _isLeaving = true;
+        _position = 0;
+    }
+
+    private void AddWhatLeaves(Span<float> left, Span<float> right)
+    {
+        if (_leaving.IsSilent)
+        {
+            // A ramp down from 1 begins with this block.
+            _leaving.Target = 1;
+            SkipToTarget();
+            _leaving.Target = 0;
+        }
+
+        var oldLeft = _oldLeft.AsSpan(0, left.Length);
+        var oldRight = _oldRight.AsSpan(0, left.Length);
+        var factors = _factors.AsSpan(0, left.Length);
+        _leavingPosition = Copy(_leavingPosition, oldLeft, oldRight);
+        _leaving.Fill(factors);
+        Mixdown.Add(left, oldLeft, factors);
+        if (Channels == 2)
+        {
+            Mixdown.Add(right, oldRight, factors);
+        }
+
+        _isLeaving = !_leaving.IsSilent;
+    }
+
+    private void SkipToTarget()
+    {
+        while (!_leaving.IsSettled)
+        {
+            _leaving.Fill(_factors);
+        }
+    }
+
+    private int Copy(int position, Span<float> left, Span<float> right)
+    {
+        var done = 0;
+        while (done < left.Length)
+        {
+            var count = Math.Min(left.Length - done, sound.Frames - position);
+            sound.Left.AsSpan(position, count).CopyTo(left[done..]);
+            sound.Right?.AsSpan(position, count).CopyTo(right[done..]);
+            done += count;
+            position += count;
+            if (position < sound.Frames)
+            {
+                continue;
+            }
+
+            if (!loop)
+            {
+                left[done..].Clear();
+                if (Channels == 2)
+                {
+                    right[done..].Clear();
+                }
+
+                return sound.Frames;
+            }
+
+            position = 0;
+        }
+
+        return position;
+    }
+}

@@ -1,0 +1,113 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>The running state of one source: its feed, trim, meter and ring. Lives as long as the source and its feed do.</summary>
+public sealed class SourceNode
+{
+    private readonly GainRamp _trim;
+    private readonly float[] _left = new float[AudioFormat.BlockFrames];
+    private readonly float[] _right;
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly LevelMeter _meter;
+    private readonly ReferenceLoudness _reference = new();
+
+    internal SourceNode(SourceId id, ISourceFeed feed, double trim)
+    {
+        Id = id;
+        Feed = feed;
+        Channels = feed.Channels;
+        _trim = new GainRamp((float)trim);
+        _right = Channels == 2 ? new float[AudioFormat.BlockFrames] : _left;
+        _meter = new LevelMeter(Channels);
+        Ring = new AudioRing(Channels);
+    }
+
+    /// <summary>Which source it is.</summary>
+    public SourceId Id { get; }
+
+    /// <summary>1 or 2.</summary>
+    public int Channels { get; }
+
+    /// <summary>Its sound after trim, for takes and listeners.</summary>
+    public AudioRing Ring { get; }
+
+    internal ISourceFeed Feed { get; }
+
+    internal ReadOnlySpan<float> Left => _left;
+
+    internal ReadOnlySpan<float> Right => _right;
+
+    /// <summary>K-weighted energy of the block's frames up to the hop's end, and of those after it.</summary>
+    internal KEnergy BeforeHop { get; private set; }
+
+    internal KEnergy AfterHop { get; private set; }
+
+    internal void SetTrim(double factor) => _trim.Target = (float)factor;
+
+    internal void Process(HopSplit hop)
+    {
+        Feed.Read(_left, _right);
+        SampleGuard.MakeFinite(_left);
+        if (Channels == 2)
+        {
+            SampleGuard.MakeFinite(_right);
+        }
+
+        if (_trim.IsSettled)
+        {
+            ScaleBy(_trim.Current);
+        }
+        else
+        {
+            _trim.Fill(_factors);
+            ScaleBy(_factors);
+        }
+
+        BeforeHop = _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
+        if (hop.Closes)
+        {
+            CloseHop();
+        }
+
+        AfterHop = _meter.Add(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
+
+        Ring.Write(_left, _right);
+    }
+
+    internal void WriteMeters(Span<float> values)
+    {
+        values[0] = (float)_meter.TakePeak();
+        values[1] = (float)_meter.PeakHold;
+        values[2] = (float)_meter.Rms;
+        values[3] = (float)_meter.Momentary;
+        values[4] = (float)_meter.ShortTerm;
+        values[5] = (float)_reference.Lufs;
+    }
+
+    private void CloseHop()
+    {
+        _meter.CloseHop();
+        _reference.CloseHop(_meter.Momentary, _meter.ShortTerm);
+    }
+
+    private void ScaleBy(float factor)
+    {
+        Mixdown.Scale(_left, factor);
+        if (Channels == 2)
+        {
+            Mixdown.Scale(_right, factor);
+        }
+    }
+
+    private void ScaleBy(ReadOnlySpan<float> factors)
+    {
+        Mixdown.Scale(_left, factors);
+        if (Channels == 2)
+        {
+            Mixdown.Scale(_right, factors);
+        }
+    }
+}

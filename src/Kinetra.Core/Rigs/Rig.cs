@@ -1,0 +1,87 @@
+using System.Collections.Immutable;
+
+namespace Kinetra.Core.Rigs;
+
+/// <summary>
+/// What a person builds: sources and mixes. An immutable value; every change is a new rig.
+/// A valid rig (see <see cref="RigRules"/>) has in each mix exactly one send for each source, in the order of the sources.
+/// </summary>
+public sealed record Rig
+{
+    /// <summary>A rig with nothing in it.</summary>
+    public static readonly Rig Empty = new();
+
+    /// <summary>All sources, in the order in which they are shown. At most <see cref="RigRules.MaxSources"/>.</summary>
+    public ImmutableArray<Source> Sources { get; init; } = [];
+
+    /// <summary>All mixes, in the order in which they are shown. At most <see cref="RigRules.MaxMixes"/>.</summary>
+    public ImmutableArray<Mix> Mixes { get; init; } = [];
+
+    /// <summary>The source of that id, or null.</summary>
+    public Source? Find(SourceId id)
+    {
+        foreach (var source in Sources)
+        {
+            if (source.Id == id)
+            {
+                return source;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The mix of that id, or null.</summary>
+    public Mix? Find(MixId id)
+    {
+        foreach (var mix in Mixes)
+        {
+            if (mix.Id == id)
+            {
+                return mix;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The send of a source in a mix, or null where either is unknown.</summary>
+    public Send? Find(MixId mix, SourceId source)
+    {
+        foreach (var send in Find(mix)?.Sends ?? [])
+        {
+            if (send.Source == source)
+            {
+                return send;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The same rig with one mix replaced by the one of the same id.</summary>
+    public Rig With(Mix mix) => this with { Mixes = Replace(Mixes, mix, m => m.Id == mix.Id) };
+
+    /// <summary>The same rig with one source replaced by the one of the same id.</summary>
+    public Rig With(Source source) => this with { Sources = Replace(Sources, source, s => s.Id == source.Id) };
+
+    /// <summary>The same rig with one send of one mix replaced.</summary>
+    public Rig With(MixId mix, Send send)
+    {
+        var old = Find(mix) ?? throw new ArgumentException($"No mix {mix} in this rig.", nameof(mix));
+        return With(old with { Sends = Replace(old.Sends, send, s => s.Source == send.Source) });
+    }
+
+    private static ImmutableArray<T> Replace<T>(ImmutableArray<T> items, T item, Func<T, bool> isOld)
+    {
+        for (var i = 0; i < items.Length; i++)
+        {
+            if (isOld(items[i]))
+            {
+                return items.SetItem(i, item);
+            }
+        }
+
+        throw new ArgumentException("Nothing to replace: no item of that id in this rig.", nameof(item));
+    }
+}

@@ -1,0 +1,88 @@
+using System.Globalization;
+
+namespace Kinetra.Core.Rigs;
+
+/// <summary>What changed between two values, as a person reads it in the history: "−6.0 dB → −9.5 dB".</summary>
+static class Sentences
+{
+    public static string Of(Send old, Send now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add($"{old.Gain} → {now.Gain}");
+        }
+
+        if (old.Heard != now.Heard)
+        {
+            parts.Add(now.Heard ? "taken out of the dock" : "put in the dock");
+        }
+
+        if (old.Muted != now.Muted)
+        {
+            parts.Add(now.Muted ? "muted" : "unmuted");
+        }
+
+        if (old.Pan != now.Pan)
+        {
+            parts.Add($"pan {Pan(old.Pan)} → {Pan(now.Pan)}");
+        }
+
+        return Join(parts);
+    }
+
+    public static string Of(Mix old, Mix now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Gain != now.Gain)
+        {
+            parts.Add($"{old.Gain} → {now.Gain}");
+        }
+
+        if (old.TargetLufs != now.TargetLufs)
+        {
+            parts.Add($"target {Lufs(old.TargetLufs)} → {Lufs(now.TargetLufs)}");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(Source old, Source now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Trim != now.Trim)
+        {
+            parts.Add($"trim {old.Trim} → {now.Trim}");
+        }
+
+        if (old.Look != now.Look)
+        {
+            parts.Add("looks different");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    private static string Join(List<string> parts) => parts.Count == 0 ? "unchanged" : string.Join(", ", parts);
+
+    private static string Lufs(double value) => Signed(value, "0.0") + " LUFS";
+
+    private static string Pan(double pan)
+    {
+        var percent = Math.Round(Math.Abs(pan) * 100).ToString(CultureInfo.InvariantCulture);
+        return pan switch { < 0 => $"{percent} % left", > 0 => $"{percent} % right", _ => "centre" };
+    }
+
+    private static string Signed(double value, string format) =>
+        (value < 0 ? "−" : "") + Math.Abs(value).ToString(format, CultureInfo.InvariantCulture);
+}
