@@ -1,0 +1,60 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Planning;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Gear;
+
+/// <summary>The demo show: <em>The Lamp Room</em>, a weekly live hour from a disused lighthouse.</summary>
+public static class LampRoom
+{
+    /// <summary>The show's name.</summary>
+    public const string Name = "The Lamp Room";
+
+    /// <summary>The show as it is first opened.</summary>
+    public static Rig Rig()
+    {
+        ImmutableArray<Source> sources =
+        [
+            Source("host-mic", "Host mic", SourceKind.Microphone, 0),
+            Source("sea-mic", "Sea mic", SourceKind.Microphone, 1),
+            Source("guest-call", "Guest call", SourceKind.Call, 2),
+            Source("crew-talk", "Crew talk", SourceKind.Chat, 3),
+            Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4),
+            Source("record-shelf", "Record shelf", SourceKind.Music, 5),
+        ];
+        return new Rig
+        {
+            Sources = sources,
+            Mixes =
+            [
+                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -1), ("record-shelf", -10)),
+                Mix("viewers", "Viewers", MixPurpose.Viewers, -16, sources, ("host-mic", 5), ("sea-mic", 3), ("guest-call", 8), ("skerry-keeper", -4), ("record-shelf", -12)),
+                Mix("guest-hears", "Guest hears", MixPurpose.Guest, -18, sources, ("host-mic", 4), ("skerry-keeper", -10), ("record-shelf", -15)),
+            ],
+        };
+    }
+
+    private static Source Source(string device, string name, SourceKind kind, int look) =>
+        new() { Id = new(device), Name = name, Kind = kind, Input = new StandInInput(device), Look = new(look, look) };
+
+    private static Mix Mix(
+        string id, string name, MixPurpose purpose, double target, ImmutableArray<Source> sources, params (string Source, double Gain)[] gains) => new()
+        {
+            Id = new(id),
+            Name = name,
+            Purpose = purpose,
+            TargetLufs = target,
+            Sends =
+            [
+                .. sources.Select(s => Place(s, purpose) with
+                {
+                    Gain = new Gain(gains.FirstOrDefault(g => g.Source == s.Id.Value).Gain),
+                }),
+            ],
+        };
+
+    // The sea is a microphone, but not a voice: the maker wants to hear it, the caller does not need it.
+    private static Send Place(Source source, MixPurpose purpose) => source.Id.Value == "sea-mic"
+        ? new Send { Source = source.Id, Heard = purpose != MixPurpose.Guest }
+        : ProposedPlace.Of(source.Kind, purpose, source.Id);
+}

@@ -1,0 +1,21 @@
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Gear;
+
+/// <summary>Stands where a device or a sound is missing: mono, exact silence.</summary>
+public sealed class SilentFeed : ISourceFeed
+{
+    /// <inheritdoc/>
+    public int Channels => 1;
+
+    /// <inheritdoc/>
+    public bool BeginsWithSource => true;
+
+    /// <inheritdoc/>
+    public void Read(Span<float> left, Span<float> right) => left.Clear();
+
+    /// <inheritdoc/>
+    public void Restart()
+    {
+    }
+}
