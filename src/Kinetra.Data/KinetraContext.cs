@@ -1,0 +1,87 @@
+using Kinetra.Data.Rows;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Design;
+
+namespace Kinetra.Data;
+
+/// <summary>What is stored, and how it maps to PostgreSQL.</summary>
+public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : DbContext(options)
+{
+    /// <summary>Shows.</summary>
+    public DbSet<ShowRow> Shows => Set<ShowRow>();
+
+    /// <summary>The shows' logs.</summary>
+    public DbSet<CommandRow> Commands => Set<CommandRow>();
+
+    /// <summary>Sound files.</summary>
+    public DbSet<SoundRow> Sounds => Set<SoundRow>();
+
+    /// <summary>Takes.</summary>
+    public DbSet<TakeRow> Takes => Set<TakeRow>();
+
+    /// <summary>The takes' tracks.</summary>
+    public DbSet<TrackRow> Tracks => Set<TrackRow>();
+
+    /// <summary>Settings.</summary>
+    public DbSet<SettingRow> Settings => Set<SettingRow>();
+
+    /// <summary>Options for a database, the same for the server, the migrations and the tests.</summary>
+    public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder builder, string connection)
+    {
+        ArgumentNullException.ThrowIfNull(builder);
+        return builder.UseNpgsql(connection).UseSnakeCaseNamingConvention();
+    }
+
+    /// <inheritdoc/>
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        ArgumentNullException.ThrowIfNull(modelBuilder);
+        modelBuilder.Entity<ShowRow>(show =>
+        {
+            show.ToTable("shows");
+            show.Property(s => s.Name).HasMaxLength(60);
+            show.Property(s => s.Rig).HasColumnType("jsonb");
+        });
+        modelBuilder.Entity<CommandRow>(command =>
+        {
+            command.ToTable("commands");
+            command.HasKey(c => new { c.ShowId, c.Revision });
+            command.Property(c => c.Body).HasColumnType("jsonb");
+            command.Property(c => c.Inverse).HasColumnType("jsonb");
+            command.HasOne<ShowRow>().WithMany().HasForeignKey(c => c.ShowId).OnDelete(DeleteBehavior.Cascade);
+        });
+        modelBuilder.Entity<SoundRow>(sound =>
+        {
+            sound.ToTable("sounds");
+            sound.HasKey(s => s.Address);
+            sound.Property(s => s.Address).HasMaxLength(64);
+        });
+        modelBuilder.Entity<TakeRow>(take =>
+        {
+            take.ToTable("takes");
+            take.Property(t => t.Name).HasMaxLength(60);
+            take.Property(t => t.State).HasConversion<string>().HasMaxLength(20);
+            take.HasIndex(t => t.StartedAt);
+            take.HasOne<ShowRow>().WithMany().HasForeignKey(t => t.ShowId).OnDelete(DeleteBehavior.Cascade);
+            take.HasMany(t => t.Tracks).WithOne().HasForeignKey(t => t.TakeId).OnDelete(DeleteBehavior.Cascade);
+        });
+        modelBuilder.Entity<TrackRow>().ToTable("tracks");
+        modelBuilder.Entity<SettingRow>(setting =>
+        {
+            setting.ToTable("settings");
+            setting.HasKey(s => s.Key);
+        });
+    }
+}
+
+/// <summary>Lets the migration tool make a context; it never connects.</summary>
+public sealed class DesignTimeContext : IDesignTimeDbContextFactory<KinetraContext>
+{
+    /// <inheritdoc/>
+    public KinetraContext CreateDbContext(string[] args)
+    {
+        var builder = new DbContextOptionsBuilder<KinetraContext>();
+        KinetraContext.Configure(builder, "Host=127.0.0.1;Database=none");
+        return new KinetraContext(builder.Options);
+    }
+}

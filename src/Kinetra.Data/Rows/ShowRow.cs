@@ -1,0 +1,45 @@
+namespace Kinetra.Data.Rows;
+
+/// <summary>A show as it is now.</summary>
+public sealed class ShowRow
+{
+    /// <summary>Its identity.</summary>
+    public required Guid Id { get; set; }
+
+    /// <summary>1–60 characters.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>Counts the commands that made it what it is.</summary>
+    public long Revision { get; set; }
+
+    /// <summary>The rig as a versioned JSON document.</summary>
+    public required string Rig { get; set; }
+
+    /// <summary>When it was made.</summary>
+    public DateTimeOffset CreatedAt { get; set; }
+
+    /// <summary>When it last changed.</summary>
+    public DateTimeOffset UpdatedAt { get; set; }
+}
+
+/// <summary>One command of a show's log. Appended, never changed.</summary>
+public sealed class CommandRow
+{
+    /// <summary>The show.</summary>
+    public required Guid ShowId { get; set; }
+
+    /// <summary>The show's revision after it.</summary>
+    public required long Revision { get; set; }
+
+    /// <summary>The command as JSON.</summary>
+    public required string Body { get; set; }
+
+    /// <summary>The command that takes it back, as JSON.</summary>
+    public required string Inverse { get; set; }
+
+    /// <summary>What was done, as a person reads it.</summary>
+    public required string Sentence { get; set; }
+
+    /// <summary>When it was acknowledged.</summary>
+    public required DateTimeOffset At { get; set; }
+}

@@ -1,0 +1,83 @@
+namespace Kinetra.Data.Rows;
+
+/// <summary>What has become of a take.</summary>
+public enum TakeState
+{
+    /// <summary>It is being recorded.</summary>
+    Recording,
+
+    /// <summary>It was ended by a person.</summary>
+    Done,
+
+    /// <summary>It ended by itself: the server or the disk gave out. Its files open up to where they got.</summary>
+    Interrupted,
+}
+
+/// <summary>One recording of a show: several tracks that share one zero.</summary>
+public sealed class TakeRow
+{
+    /// <summary>Its identity, and the name of its folder.</summary>
+    public required Guid Id { get; set; }
+
+    /// <summary>The show that was recorded.</summary>
+    public required Guid ShowId { get; set; }
+
+    /// <summary>1–60 characters.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>When its first frame was.</summary>
+    public required DateTimeOffset StartedAt { get; set; }
+
+    /// <summary>Length at 48 kHz; 0 while it is being recorded.</summary>
+    public long Frames { get; set; }
+
+    /// <summary>What has become of it.</summary>
+    public TakeState State { get; set; }
+
+    /// <summary>Why it ended, where that was not a person's wish.</summary>
+    public string? EndedBecause { get; set; }
+
+    /// <summary>Its tracks, in order.</summary>
+    public List<TrackRow> Tracks { get; set; } = [];
+}
+
+/// <summary>One track of a take: one file.</summary>
+public sealed class TrackRow
+{
+    /// <summary>Its identity.</summary>
+    public required Guid Id { get; set; }
+
+    /// <summary>The take.</summary>
+    public Guid TakeId { get; set; }
+
+    /// <summary>Its place among the take's tracks, from 1.</summary>
+    public required int Ordinal { get; set; }
+
+    /// <summary>The name of what it recorded.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>True: a mix. False: a source.</summary>
+    public required bool IsMix { get; set; }
+
+    /// <summary>1 or 2.</summary>
+    public required int Channels { get; set; }
+
+    /// <summary>The file's name within the take's folder.</summary>
+    public required string FileName { get; set; }
+
+    /// <summary>Samples that lay beyond full scale.</summary>
+    public long Clipped { get; set; }
+
+    /// <summary>Frames that are missing, and silent in the file, since the disk was too slow.</summary>
+    public long LostFrames { get; set; }
+}
+
+/// <summary>One setting of the installation.</summary>
+public sealed class SettingRow
+{
+    /// <summary>Its name.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>Its value.</summary>
+    public required string Value { get; set; }
+}
