@@ -25,19 +25,21 @@ public static class SoundFileReader
 
     private const int ChunkFrames = 65_536;
 
+    /// <summary>A file's length in frames of its own rate, from its header.</summary>
+    /// <exception cref="SoundFileException">It is no sound file.</exception>
+    public static long Length(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        using var file = Open(path, out var info);
+        return info.Frames;
+    }
+
     /// <summary>Decodes a whole file.</summary>
     /// <exception cref="SoundFileException">No sound file, empty, too long, or outside of what is allowed.</exception>
     public static DecodedSound Read(string path)
     {
         ArgumentNullException.ThrowIfNull(path);
-        var info = default(Libsndfile.Info);
-        using var file = Libsndfile.Open(path, Libsndfile.ModeRead, ref info);
-        if (file.IsInvalid)
-        {
-            var reason = Marshal.PtrToStringUTF8(Libsndfile.OpenErrorText(0))?.Trim().TrimEnd('.');
-            throw new SoundFileException($"This is not a sound file that can be read ({reason}).", Allowed);
-        }
-
+        using var file = Open(path, out var info);
         Check(info);
         var planar = ReadAll(file, info);
         if (planar[0].Length == 0)
@@ -50,6 +52,20 @@ public static class SoundFileReader
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
         return new DecodedSound(new SoundBuffer(left, right), NameOf(info.Format), info.SampleRate, info.Channels);
+    }
+
+    private static SoundHandle Open(string path, out Libsndfile.Info info)
+    {
+        info = default;
+        var file = Libsndfile.Open(path, Libsndfile.ModeRead, ref info);
+        if (file.IsInvalid)
+        {
+            file.Dispose();
+            var reason = Marshal.PtrToStringUTF8(Libsndfile.OpenErrorText(0))?.Trim().TrimEnd('.');
+            throw new SoundFileException($"This is not a sound file that can be read ({reason}).", Allowed);
+        }
+
+        return file;
     }
 
     private static void Check(in Libsndfile.Info info)

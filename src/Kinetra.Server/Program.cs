@@ -1,1 +1,41 @@
-Console.WriteLine();
+using System.Net.Sockets;
+using Kinetra.Server.Features.Sounds;
+using Kinetra.Server.Hosting;
+
+return args switch
+{
+    [SoundDecoding.Verb, var input, var output] => SoundDecoding.RunChild(input, output),
+    ["serve", .. var rest] => await ServeAsync(rest),
+    [] => await ServeAsync([]),
+
+    // The build's document generator starts the program like this, to read the API off it.
+    [['-', '-', 'a', 'p', 'p', 'l', ..]] => await ServeAsync([]),
+    _ => Fail($"{string.Join(' ', args)}: not understood. Usage: {ServerOptions.Usage}"),
+};
+
+static async Task<int> ServeAsync(IReadOnlyList<string> arguments)
+{
+    try
+    {
+        var options = ServerOptions.Parse(arguments);
+        var app = Application.Build(options);
+        await app.StartAsync();
+        Console.WriteLine($"Kinetra serves on {app.Urls.First().Replace("localhost", "127.0.0.1", StringComparison.Ordinal)}");
+        await app.WaitForShutdownAsync();
+        return 0;
+    }
+    catch (FormatException e)
+    {
+        return Fail(e.Message);
+    }
+    catch (IOException e) when (e.InnerException is SocketException or Microsoft.AspNetCore.Connections.AddressInUseException)
+    {
+        return Fail($"{e.Message} Something else listens there; --port chooses another.");
+    }
+}
+
+static int Fail(string message)
+{
+    Console.Error.WriteLine(message);
+    return 1;
+}

@@ -38,7 +38,7 @@ public abstract record RigCommand
     protected abstract CommandResult Change(Rig rig);
 
     private protected static CommandResult.Refused Unknown(string where, string what) =>
-        new([new RigProblem(where, what, "an id that the show has now")]);
+        new([new RigProblem(where, what, "an id that the show has now")], IsUnknown: true);
 }
 
 /// <summary>What became of a command.</summary>
@@ -56,7 +56,8 @@ public abstract record CommandResult
 
     /// <summary>It was refused; nothing changed.</summary>
     /// <param name="Problems">Why, at least one.</param>
-    public sealed record Refused(ImmutableArray<RigProblem> Problems) : CommandResult;
+    /// <param name="IsUnknown">True where it speaks of something that the rig does not have.</param>
+    public sealed record Refused(ImmutableArray<RigProblem> Problems, bool IsUnknown = false) : CommandResult;
 }
 
 /// <summary>Changes one source's level in one mix. What is null stays as it is.</summary>

@@ -1,0 +1,19 @@
+using Kinetra.Server.Features.Status;
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Features.Hush;
+
+/// <summary>Whether every listener hears silence.</summary>
+/// <param name="On">True: silence.</param>
+public sealed record HushState(bool On);
+
+/// <summary>Hush: every mix silent at once, and back.</summary>
+static class HushEndpoints
+{
+    public static void MapHush(this IEndpointRouteBuilder routes) =>
+        routes.MapPut("/hush", (HushState wanted, LiveShow live, StatusReport status) =>
+        {
+            live.Hush(wanted.On);
+            return status.Now();
+        }).WithName("setHush").WithSummary("Silences every mix at once, or lets every mix sound again.");
+}

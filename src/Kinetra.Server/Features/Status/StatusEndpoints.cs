@@ -1,0 +1,42 @@
+using Kinetra.Core.Engine;
+using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Features.Status;
+
+/// <summary>How the server is.</summary>
+/// <param name="WaitingFor">What it waits for before it can be used; null: ready.</param>
+/// <param name="SampleRate">Frames a second.</param>
+/// <param name="BlockFrames">Frames a block.</param>
+/// <param name="Frame">The engine's next frame.</param>
+/// <param name="Load">Computing time as a share of real time.</param>
+/// <param name="LateBlocks">Blocks that came too late since the start.</param>
+/// <param name="Hushed">Whether every listener hears silence.</param>
+/// <param name="RecordingTake">The take that is being recorded, or null.</param>
+/// <param name="Clock">What drives the engine: real or stepped.</param>
+public sealed record ServerStatus(
+    string? WaitingFor, int SampleRate, int BlockFrames, long Frame, double Load, long LateBlocks, bool Hushed, Guid? RecordingTake, string Clock);
+
+/// <summary>Puts the status together.</summary>
+public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, TakeRecorder recorder, StartState state)
+{
+    /// <summary>The status now.</summary>
+    public ServerStatus Now() => new(
+        state.WaitingFor,
+        AudioFormat.SampleRate,
+        AudioFormat.BlockFrames,
+        host.IsRunning ? host.Engine.Frame : 0,
+        host.Load,
+        host.LateBlocks,
+        live.Hushed,
+        recorder.Current,
+        options.Clock == ClockKind.Real ? "real" : "stepped");
+}
+
+/// <summary>Status, answered even while everything else waits.</summary>
+static class StatusEndpoints
+{
+    public static void MapStatus(this IEndpointRouteBuilder routes) =>
+        routes.MapGet("/status", (StatusReport status) => status.Now()).WithName("getStatus").WithSummary("How the server is.");
+}

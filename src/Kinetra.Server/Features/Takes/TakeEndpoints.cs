@@ -1,0 +1,102 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Data;
+using Kinetra.Data.Rows;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace Kinetra.Server.Features.Takes;
+
+/// <summary>A take, as the API gives it.</summary>
+/// <param name="Id">Its identity.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="StartedAt">When its first frame was.</param>
+/// <param name="Seconds">Its length; 0 while it is being recorded.</param>
+/// <param name="State">Recording, Done or Interrupted.</param>
+/// <param name="EndedBecause">Why it ended, where that was not a person's wish.</param>
+/// <param name="Tracks">Its tracks, in order.</param>
+public sealed record TakeDocument(
+    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks)
+{
+    /// <summary>The document of a stored take.</summary>
+    public static TakeDocument Of(TakeRow take)
+    {
+        ArgumentNullException.ThrowIfNull(take);
+        return new(
+            take.Id,
+            take.Name,
+            take.StartedAt,
+            (double)take.Frames / AudioFormat.SampleRate,
+            take.State.ToString(),
+            take.EndedBecause,
+            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames))]);
+    }
+}
+
+/// <summary>A track of a take.</summary>
+/// <param name="Id">Its identity.</param>
+/// <param name="Ordinal">Its place, from 1.</param>
+/// <param name="Name">The name of what it recorded.</param>
+/// <param name="Of">mix or source.</param>
+/// <param name="Channels">1 or 2.</param>
+/// <param name="Clipped">Samples beyond full scale.</param>
+/// <param name="LostFrames">Frames that are missing.</param>
+public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames);
+
+/// <summary>What a new take is called.</summary>
+/// <param name="Name">1–60 characters; left out: the show's name and the time.</param>
+public sealed record NewTake(string? Name = null);
+
+/// <summary>Takes: recorded, listed, downloaded.</summary>
+static class TakeEndpoints
+{
+    public static void MapTakes(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/takes", async (TakeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(TakeDocument.Of))
+            .WithName("getTakes").WithSummary("All takes, newest first.");
+        routes.MapPost("/takes", StartAsync).WithName("startTake").WithSummary("Begins to record every mix and every source.");
+        routes.MapPost("/takes/current/stop", StopAsync).WithName("stopTake").WithSummary("Ends the take that is being recorded.");
+        routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track as a WAV file.");
+    }
+
+    private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StartAsync(
+        NewTake wanted, LiveShow live, EngineHost host, TakeRecorder recorder, CancellationToken cancel)
+    {
+        if (wanted.Name is not null && RigRules.CheckName("name", wanted.Name) is { } problem)
+        {
+            return Problems.Invalid([problem]);
+        }
+
+        try
+        {
+            return await recorder.StartAsync(live.Show, host.Engine, wanted.Name?.Trim(), cancel) is { } take
+                ? TypedResults.Ok(TakeDocument.Of(take))
+                : Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return Problems.Problem(
+                StatusCodes.Status507InsufficientStorage, "The take cannot be recorded.", [new RigProblem("disk", e.Message, "a data folder with room that can be written to")]);
+        }
+    }
+
+    private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StopAsync(TakeRecorder recorder, CancellationToken cancel) =>
+        await recorder.StopAsync(cancel) is { } take
+            ? TypedResults.Ok(TakeDocument.Of(take))
+            : Problems.Conflict("take", "No take is being recorded.", "a take that is being recorded");
+
+    private static async Task<Results<PhysicalFileHttpResult, ProblemHttpResult>> DownloadAsync(
+        Guid take, Guid track, TakeStore store, TakeRecorder recorder, CancellationToken cancel)
+    {
+        if (await store.FindAsync(take, cancel) is not { } row || row.Tracks.Find(t => t.Id == track) is not { } found)
+        {
+            return Problems.NotFound("track", "There is no such track.", "a track of a take in /api/takes");
+        }
+
+        var path = recorder.PathOf(take, found);
+        return File.Exists(path)
+            ? TypedResults.PhysicalFile(path, "audio/wav", $"{TakeRecorder.SafeName(row.Name)} – {found.FileName}", enableRangeProcessing: true)
+            : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");
+    }
+}

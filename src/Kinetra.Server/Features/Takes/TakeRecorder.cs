@@ -1,0 +1,283 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Data;
+using Kinetra.Data.Rows;
+using Kinetra.Media;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Features.Takes;
+
+/// <summary>Hears of takes that begin and end.</summary>
+public interface ITakeAudience
+{
+    /// <summary>The list of takes has changed.</summary>
+    Task TakesChangedAsync();
+}
+
+/// <summary>
+/// Records a take: every mix and every source of the live show, each in a file of its own, all from the same frame to the
+/// same frame. Reads the engine's rings; the engine does not know that it exists.
+/// </summary>
+public sealed partial class TakeRecorder(
+    ServerOptions options, TakeStore store, ITakeAudience audience, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
+{
+    private readonly Lock _writing = new();
+    private readonly SemaphoreSlim _changing = new(1);
+    private Running? _running;
+
+    /// <summary>The take that is being recorded, or null.</summary>
+    public Guid? Current => Volatile.Read(ref _running)?.Row.Id;
+
+    /// <summary>Frames recorded so far; 0 where nothing is being recorded.</summary>
+    public long FramesSoFar(long now) => Volatile.Read(ref _running) is { } running ? Math.Max(0, now - running.Start) : 0;
+
+    /// <summary>Begins a take with the next block.</summary>
+    /// <returns>The take, or null where one is being recorded already.</returns>
+    /// <exception cref="IOException">The files cannot be made.</exception>
+    public async Task<TakeRow?> StartAsync(StoredShow show, MixEngine engine, string? name, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(show);
+        ArgumentNullException.ThrowIfNull(engine);
+        await _changing.WaitAsync(cancel);
+        try
+        {
+            if (_running is not null)
+            {
+                return null;
+            }
+
+            var plan = engine.Plan;
+            var start = engine.Frame;
+            var now = time.GetLocalNow();
+            var row = new TakeRow
+            {
+                Id = Guid.CreateVersion7(),
+                ShowId = show.Id,
+                Name = name ?? $"{show.Name[..Math.Min(show.Name.Length, 40)]} {now.ToString("yyyy-MM-dd HH.mm.ss", CultureInfo.InvariantCulture)}",
+                StartedAt = now.ToUniversalTime(),
+                State = TakeState.Recording,
+            };
+            row.Tracks = [.. Plan(show.Rig, plan)];
+            var tracks = OpenFiles(row, show.Rig, plan, start, now);
+            try
+            {
+                await store.AddAsync(row, cancel);
+            }
+            catch
+            {
+                Close(tracks);
+                Directory.Delete(FolderOf(row.Id), recursive: true);
+                throw;
+            }
+
+            lock (_writing)
+            {
+                Volatile.Write(ref _running, new Running(row, tracks, start, engine));
+            }
+
+            await audience.TakesChangedAsync();
+            return row;
+        }
+        finally
+        {
+            _changing.Release();
+        }
+    }
+
+    /// <summary>Ends the take at the last block that is there.</summary>
+    /// <returns>The take, or null where none is being recorded.</returns>
+    public Task<TakeRow?> StopAsync(CancellationToken cancel) => EndAsync(TakeState.Done, null, cancel);
+
+    /// <inheritdoc/>
+    public void CatchUp()
+    {
+        IOException? failed = null;
+        lock (_writing)
+        {
+            if (_running is not { Failed: false } running)
+            {
+                return;
+            }
+
+            try
+            {
+                foreach (var track in running.Tracks)
+                {
+                    track.CatchUp(running.Engine.Frame);
+                }
+            }
+            catch (IOException e)
+            {
+                running.Failed = true;
+                failed = e;
+            }
+        }
+
+        if (failed is not null)
+        {
+            LogFailed(log, failed.Message);
+            _ = Task.Run(() => EndAsync(TakeState.Interrupted, failed.Message, CancellationToken.None));
+        }
+    }
+
+    /// <summary>After a start: says of takes that were cut off that they were.</summary>
+    public Task CloseInterruptedAsync(CancellationToken cancel) => store.CloseInterruptedAsync(
+        take => take.Tracks.Select(t => LengthOf(PathOf(take.Id, t))).DefaultIfEmpty(0).Max(), cancel);
+
+    /// <summary>Where a track's file lies.</summary>
+    public string PathOf(Guid take, TrackRow track)
+    {
+        ArgumentNullException.ThrowIfNull(track);
+        return Path.Combine(FolderOf(take), track.FileName);
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        EndAsync(TakeState.Interrupted, "The server was stopped while it was being recorded.", CancellationToken.None).GetAwaiter().GetResult();
+        _changing.Dispose();
+    }
+
+    private static IEnumerable<TrackRow> Plan(Rig rig, EnginePlan plan)
+    {
+        var mixes = plan.Mixes.Select(m => (rig.Find(m.Id)!.Name, IsMix: true, Channels: 2));
+        var sources = plan.Sources.Where(s => rig.Find(s.Id) is not null).Select(s => (rig.Find(s.Id)!.Name, IsMix: false, s.Channels));
+        return mixes.Concat(sources).Select((t, i) => new TrackRow
+        {
+            Id = Guid.CreateVersion7(),
+            Ordinal = i + 1,
+            Name = t.Name,
+            IsMix = t.IsMix,
+            Channels = t.Channels,
+            FileName = string.Create(CultureInfo.InvariantCulture, $"{i + 1:00} {SafeName(t.Name)}.wav"),
+        });
+    }
+
+    /// <summary>A name without what file systems do not take.</summary>
+    public static string SafeName(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var safe = string.Concat(name.Select(c => char.IsControl(c) || "/\\:*?\"<>|".Contains(c, StringComparison.Ordinal) ? '-' : c)).Trim('.', ' ');
+        return safe.Length == 0 ? "track" : safe;
+    }
+
+    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, Rig rig, EnginePlan plan, long start, DateTimeOffset now)
+    {
+        var rings = plan.Mixes.Select(m => m.Ring).Concat(plan.Sources.Where(s => rig.Find(s.Id) is not null).Select(s => s.Ring));
+        Directory.CreateDirectory(FolderOf(row.Id));
+        var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
+        try
+        {
+            foreach (var (track, ring) in row.Tracks.Zip(rings))
+            {
+                var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
+                tracks.Add(new TakeTrack(track, ring, start, writer));
+            }
+
+            return tracks.ToImmutable();
+        }
+        catch
+        {
+            Close(tracks.ToImmutable());
+            throw;
+        }
+    }
+
+    private async Task<TakeRow?> EndAsync(TakeState state, string? because, CancellationToken cancel)
+    {
+        await _changing.WaitAsync(cancel);
+        try
+        {
+            Running? running;
+            lock (_writing)
+            {
+                running = _running;
+                if (running is null)
+                {
+                    return null;
+                }
+
+                (state, because) = Finish(running, state, because);
+                Volatile.Write(ref _running, null);
+            }
+
+            var row = running.Row;
+            row.State = state;
+            row.EndedBecause = because;
+            row.Frames = running.Tracks.Select(t => t.Frames).DefaultIfEmpty(0).Max();
+            await store.EndAsync(row, CancellationToken.None);
+            await audience.TakesChangedAsync();
+            return row;
+        }
+        finally
+        {
+            _changing.Release();
+        }
+    }
+
+    private static (TakeState State, string? Because) Finish(Running running, TakeState state, string? because)
+    {
+        try
+        {
+            if (!running.Failed)
+            {
+                var end = running.Engine.Frame;
+                foreach (var track in running.Tracks)
+                {
+                    track.Finish(end);
+                }
+            }
+        }
+        catch (IOException e)
+        {
+            (state, because) = (TakeState.Interrupted, e.Message);
+        }
+        finally
+        {
+            Close(running.Tracks);
+        }
+
+        return (state, because);
+    }
+
+    private static void Close(ImmutableArray<TakeTrack> tracks)
+    {
+        foreach (var track in tracks)
+        {
+            track.Dispose();
+        }
+    }
+
+    private static long LengthOf(string path)
+    {
+        try
+        {
+            return SoundFileReader.Length(path);
+        }
+        catch (SoundFileException)
+        {
+            return 0;
+        }
+    }
+
+    private string FolderOf(Guid take) => Path.Combine(options.DataFolder, "takes", take.ToString());
+
+    [LoggerMessage(LogLevel.Error, "The take ends: {Reason}")]
+    private static partial void LogFailed(ILogger log, string reason);
+
+    private sealed class Running(TakeRow row, ImmutableArray<TakeTrack> tracks, long start, MixEngine engine)
+    {
+        public TakeRow Row => row;
+
+        public ImmutableArray<TakeTrack> Tracks => tracks;
+
+        public long Start => start;
+
+        public MixEngine Engine => engine;
+
+        public bool Failed { get; set; }
+    }
+}

@@ -1,0 +1,24 @@
+using Kinetra.Server.Hosting;
+
+namespace Kinetra.Server.Features.Takes;
+
+/// <summary>On the real clock, has the recorder write what the engine has made, a few times a second.</summary>
+sealed class TakeWriting(TakeRecorder recorder, ServerOptions options) : BackgroundService
+{
+    // The rings hold 2.7 s: a slow disk may stall for that long before anything is lost.
+    private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(50);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        if (options.Clock == ClockKind.Stepped)
+        {
+            return;
+        }
+
+        using var timer = new PeriodicTimer(Every);
+        while (await timer.WaitForNextTickAsync(stoppingToken))
+        {
+            recorder.CatchUp();
+        }
+    }
+}

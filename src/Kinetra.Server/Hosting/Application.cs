@@ -1,0 +1,138 @@
+using System.IO.Compression;
+using System.Text.Json.Serialization;
+using Kinetra.Core.Rigs;
+using Kinetra.Data;
+using Kinetra.Gear;
+using Kinetra.Server.Features.Clock;
+using Kinetra.Server.Features.Hush;
+using Kinetra.Server.Features.Mixes;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Features.Sounds;
+using Kinetra.Server.Features.Sources;
+using Kinetra.Server.Features.Status;
+using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Live;
+using Kinetra.Server.Sockets;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.ResponseCompression;
+
+namespace Kinetra.Server.Hosting;
+
+/// <summary>Puts the server together.</summary>
+public static class Application
+{
+    /// <summary>A server that is ready to be started.</summary>
+    public static WebApplication Build(ServerOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(options);
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = ContentRoot() });
+        builder.Logging.ClearProviders().AddSimpleConsole(console => console.SingleLine = true).SetMinimumLevel(LogLevel.Warning);
+        builder.Logging.AddFilter("Kinetra", LogLevel.Information).AddFilter("Microsoft.EntityFrameworkCore", LogLevel.None);
+        builder.Logging.AddFilter("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogLevel.None);
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.ListenLocalhost(options.Port);
+            kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);
+            kestrel.AddServerHeader = false;
+        });
+        AddServices(builder.Services, options);
+        var app = builder.Build();
+        MapAll(app);
+        return app;
+    }
+
+    // Beside the sources while it is developed, beside the program once it is installed.
+    private static string ContentRoot()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (folder is not null && !Directory.Exists(Path.Combine(folder.FullName, "wwwroot")))
+        {
+            folder = folder.Parent;
+        }
+
+        return folder?.FullName ?? AppContext.BaseDirectory;
+    }
+
+    private static void AddServices(IServiceCollection services, ServerOptions options)
+    {
+        services.AddSingleton(options);
+        services.AddSingleton(TimeProvider.System);
+        services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
+        services.AddSingleton<ShowStore>().AddSingleton<SoundStore>().AddSingleton<TakeStore>();
+        services.AddSingleton<StandIns>().AddSingleton<SoundLibrary>().AddSingleton<SourceFeeds>();
+        services.AddSingleton<HubAudience>();
+        services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<TakeRecorder>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
+        services.AddSingleton<EngineHost>().AddSingleton<LiveShow>().AddSingleton<StartState>().AddSingleton<StatusReport>();
+        services.AddSingleton<MeterSocket>().AddSingleton<ListenSocket>();
+        services.AddHostedService<Startup>().AddHostedService<TakeWriting>();
+        services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        services.ConfigureHttpJsonOptions(json => ConfigureJson(json.SerializerOptions));
+        services.AddSignalR(signalr =>
+        {
+            signalr.MaximumReceiveMessageSize = SocketEndpoint.MaxMessage;
+            signalr.KeepAliveInterval = TimeSpan.FromSeconds(2);
+            signalr.ClientTimeoutInterval = TimeSpan.FromSeconds(10);
+        }).AddJsonProtocol(json => ConfigureJson(json.PayloadSerializerOptions));
+        services.Configure<FormOptions>(form =>
+        {
+            form.MultipartBodyLengthLimit = options.MaxUploadBytes;
+            form.ValueLengthLimit = 1024;
+        });
+        services.AddResponseCompression(compression => compression.Providers.Add<BrotliCompressionProvider>());
+        services.Configure<BrotliCompressionProviderOptions>(brotli => brotli.Level = CompressionLevel.Optimal);
+        services.AddProblemDetails();
+        services.AddKinetraOpenApi();
+    }
+
+    private static void ConfigureJson(System.Text.Json.JsonSerializerOptions json)
+    {
+        RigJson.Configure(json);
+        json.DefaultIgnoreCondition = JsonIgnoreCondition.Never;
+    }
+
+    private static void MapAll(WebApplication app)
+    {
+        app.UseProblems();
+        app.UseProtection();
+        app.UseResponseCompression();
+        app.UseDefaultFiles();
+        app.UseStaticFiles(new StaticFileOptions
+        {
+            OnPrepareResponse = file => file.Context.Response.Headers.CacheControl =
+                file.Context.Request.Path.StartsWithSegments("/assets", StringComparison.Ordinal) ? "public, max-age=31536000, immutable" : "no-cache",
+        });
+        app.UseWebSockets(new WebSocketOptions { KeepAliveInterval = TimeSpan.FromSeconds(5) });
+        app.Use(async (context, next) =>
+        {
+            var state = context.RequestServices.GetRequiredService<StartState>();
+            var path = context.Request.Path;
+            if (state.WaitingFor is { } waiting && path.StartsWithSegments("/api", StringComparison.Ordinal)
+                && !path.StartsWithSegments("/api/status", StringComparison.Ordinal) && !path.StartsWithSegments("/api/live", StringComparison.Ordinal)
+                && !path.StartsWithSegments("/api/openapi.json", StringComparison.Ordinal))
+            {
+                await Problems.Problem(
+                    StatusCodes.Status503ServiceUnavailable, "Not ready.", [new RigProblem("server", waiting, "the same again in a moment")])
+                    .ExecuteAsync(context);
+                return;
+            }
+
+            await next(context);
+        });
+        var api = app.MapGroup("/api");
+        api.MapOpenApi("/openapi.json");
+        api.MapStatus();
+        api.MapShow();
+        api.MapMixes();
+        api.MapSources();
+        api.MapTakes();
+        api.MapHush();
+        api.MapClock();
+        api.MapHub<ShowHub>("/live");
+        api.Map("/meters", (HttpContext context, MeterSocket meters) => meters.ServeAsync(context)).ExcludeFromDescription();
+        api.Map("/listen", (HttpContext context, ListenSocket listen) => listen.ServeAsync(context)).ExcludeFromDescription();
+        app.MapFallbackToFile("{path:regex(^(?!api/).*$)}", "index.html");
+    }
+}

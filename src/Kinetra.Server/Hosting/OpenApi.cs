@@ -1,0 +1,44 @@
+using Kinetra.Core.Rigs;
+using Microsoft.OpenApi;
+
+namespace Kinetra.Server.Hosting;
+
+/// <summary>Says in the OpenAPI document what the values with their own JSON form look like.</summary>
+static class OpenApi
+{
+    public static void AddKinetraOpenApi(this IServiceCollection services) => services.AddOpenApi(options =>
+    {
+        options.AddDocumentTransformer((document, _, _) =>
+        {
+            document.Info = new OpenApiInfo { Title = "Kinetra", Version = "1", Description = "Who hears what: the live show of one installation." };
+            document.Servers = [];
+            return Task.CompletedTask;
+        });
+        options.AddSchemaTransformer((schema, context, _) =>
+        {
+            var type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
+            if (type == typeof(Gain))
+            {
+                schema.Type = null;
+                schema.Description = "dB from -120 to 12, or off (nothing passes).";
+                schema.AnyOf =
+                [
+                    new OpenApiSchema { Type = JsonSchemaType.Number, Minimum = "-120", Maximum = "12" },
+                    new OpenApiSchema { Type = JsonSchemaType.String, Enum = ["off"] },
+                ];
+            }
+            else if (type == typeof(SourceId) || type == typeof(MixId))
+            {
+                schema.Type = JsonSchemaType.String;
+            }
+
+            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send))
+            {
+                // What the API gives is always whole; defaults are for show files.
+                schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();
+            }
+
+            return Task.CompletedTask;
+        });
+    });
+}

@@ -1,0 +1,89 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using Kinetra.Core.Rigs;
+using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+
+namespace Kinetra.Server.Hosting;
+
+/// <summary>Every error of the API as problem details (RFC 9457): what, where, and what is allowed.</summary>
+static class Problems
+{
+    public static ProblemHttpResult Invalid(ImmutableArray<RigProblem> problems) =>
+        Problem(StatusCodes.Status422UnprocessableEntity, "This cannot be done.", problems);
+
+    public static ProblemHttpResult Invalid(string where, string what, string allowed) => Invalid([new RigProblem(where, what, allowed)]);
+
+    public static ProblemHttpResult NotFound(ImmutableArray<RigProblem> problems) =>
+        Problem(StatusCodes.Status404NotFound, "This does not exist.", problems);
+
+    public static ProblemHttpResult NotFound(string where, string what, string allowed) => NotFound([new RigProblem(where, what, allowed)]);
+
+    public static ProblemHttpResult Conflict(string where, string what, string allowed, IDictionary<string, object?>? more = null) =>
+        Problem(StatusCodes.Status409Conflict, "This does not fit what is there now.", [new RigProblem(where, what, allowed)], more);
+
+    public static ProblemHttpResult Unavailable(string what) => Problem(
+        StatusCodes.Status503ServiceUnavailable,
+        "Not stored.",
+        [new RigProblem("database", what, "the same again once the database answers; what plays goes on playing")]);
+
+    public static ProblemHttpResult Problem(
+        int status, string title, ImmutableArray<RigProblem> problems, IDictionary<string, object?>? more = null)
+    {
+        var extensions = new Dictionary<string, object?>(more ?? new Dictionary<string, object?>()) { ["problems"] = problems };
+        return TypedResults.Problem(
+            statusCode: status, title: title, detail: string.Join(" ", problems.Select(p => p.ToString())), extensions: extensions);
+    }
+
+    /// <summary>What was thrown becomes a problem in words; what nobody foresaw is logged, and said to be so.</summary>
+    public static void UseProblems(this WebApplication app)
+    {
+        app.UseExceptionHandler(errors => errors.Run(async context =>
+        {
+            var thrown = context.Features.Get<IExceptionHandlerFeature>()?.Error;
+            await From(thrown).ExecuteAsync(context);
+        }));
+        app.UseStatusCodePages(async pages =>
+        {
+            var response = pages.HttpContext.Response;
+            var path = pages.HttpContext.Request.Path;
+            if (path.StartsWithSegments("/api", StringComparison.Ordinal))
+            {
+                await ForStatus(response.StatusCode, pages.HttpContext.Request).ExecuteAsync(pages.HttpContext);
+            }
+        });
+    }
+
+    private static ProblemHttpResult From(Exception? thrown) => thrown switch
+    {
+        BadHttpRequestException { InnerException: JsonException json } => Problem(
+            StatusCodes.Status400BadRequest,
+            "The request's body is not what it should be.",
+            [new RigProblem(json.Path ?? "body", FirstSentence(json.Message), "JSON as in /api/openapi.json")]),
+        BadHttpRequestException bad => Problem(
+            bad.StatusCode, "The request is not what it should be.", [new RigProblem("request", bad.Message, "a request as in /api/openapi.json")]),
+        NpgsqlException or InvalidOperationException { InnerException: NpgsqlException } or Microsoft.EntityFrameworkCore.DbUpdateException
+            or TimeoutException => Unavailable("The database does not answer."),
+        _ => Problem(
+            StatusCodes.Status500InternalServerError,
+            "Something went wrong that nobody foresaw.",
+            [new RigProblem("server", "The request failed; the server's log says more.", "trying again")]),
+    };
+
+    private static ProblemHttpResult ForStatus(int status, HttpRequest request) => status switch
+    {
+        StatusCodes.Status404NotFound => NotFound("path", $"There is nothing at {request.Path}.", "a path of /api/openapi.json"),
+        StatusCodes.Status405MethodNotAllowed => Problem(
+            status, "Wrong method.", [new RigProblem("method", $"{request.Method} is not for {request.Path}.", "a method of /api/openapi.json")]),
+        StatusCodes.Status415UnsupportedMediaType => Problem(
+            status, "Wrong kind of body.", [new RigProblem("Content-Type", "This kind of body is not read here.", "application/json, or multipart/form-data for a file")]),
+        _ => Problem(status, "The request is not what it should be.", [new RigProblem("request", $"Status {status}.", "a request as in /api/openapi.json")]),
+    };
+
+    private static string FirstSentence(string message)
+    {
+        var end = message.IndexOf(" Path: ", StringComparison.Ordinal);
+        return end > 0 ? message[..end] : message;
+    }
+}

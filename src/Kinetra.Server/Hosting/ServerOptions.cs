@@ -1,0 +1,56 @@
+using System.Globalization;
+
+namespace Kinetra.Server.Hosting;
+
+/// <summary>What drives the engine's time.</summary>
+public enum ClockKind
+{
+    /// <summary>The machine's clock, 48 000 frames a second.</summary>
+    Real,
+
+    /// <summary>Requests: it goes as fast as the machine can, and stands still between them. For tests.</summary>
+    Stepped,
+}
+
+/// <summary>How the server was started.</summary>
+public sealed record ServerOptions
+{
+    /// <summary>The port on the loopback address; 0: any free one.</summary>
+    public int Port { get; init; } = 5870;
+
+    /// <summary>Folder for sounds, takes and logs.</summary>
+    public string DataFolder { get; init; } = Path.Combine(Path.GetTempPath(), "kinetra");
+
+    /// <summary>How to reach PostgreSQL. From the environment, since it holds a password.</summary>
+    public string Connection { get; init; } = "";
+
+    /// <summary>What drives the engine.</summary>
+    public ClockKind Clock { get; init; }
+
+    /// <summary>Largest sound file that may be sent, bytes.</summary>
+    public long MaxUploadBytes { get; init; } = 512L * 1024 * 1024;
+
+    /// <summary>The words of the command line.</summary>
+    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped]; the connection to PostgreSQL in KINETRA_DB";
+
+    /// <summary>Reads the command line.</summary>
+    /// <exception cref="FormatException">Something in it cannot be understood.</exception>
+    public static ServerOptions Parse(IReadOnlyList<string> arguments)
+    {
+        ArgumentNullException.ThrowIfNull(arguments);
+        var options = new ServerOptions { Connection = Environment.GetEnvironmentVariable("KINETRA_DB") ?? "" };
+        for (var i = 0; i < arguments.Count; i += 2)
+        {
+            var value = i + 1 < arguments.Count ? arguments[i + 1] : throw new FormatException($"{arguments[i]}: its value is missing. Usage: {Usage}");
+            options = arguments[i] switch
+            {
+                "--port" when int.TryParse(value, CultureInfo.InvariantCulture, out var port) && port is >= 0 and <= 65535 => options with { Port = port },
+                "--data" => options with { DataFolder = Path.GetFullPath(value) },
+                "--clock" when Enum.TryParse<ClockKind>(value, ignoreCase: true, out var clock) => options with { Clock = clock },
+                _ => throw new FormatException($"{arguments[i]} {value}: not understood. Usage: {Usage}"),
+            };
+        }
+
+        return options;
+    }
+}

@@ -1,0 +1,143 @@
+using System.Diagnostics;
+using System.Runtime.InteropServices;
+using Kinetra.Core.Engine;
+using Kinetra.Server.Hosting;
+
+namespace Kinetra.Server.Live;
+
+/// <summary>Somebody who takes sound out of the engine's rings and must not miss any.</summary>
+public interface IFollower
+{
+    /// <summary>Takes all that is there now. Any thread.</summary>
+    void CatchUp();
+}
+
+/// <summary>Gives the engine its time: a thread of its own with absolute deadlines, or steps on request.</summary>
+public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollower> followers, ILogger<EngineHost> log) : IDisposable
+{
+    // A step is done in pieces, so that followers keep up with a ring of 2.7 s.
+    private const int BlocksPerPiece = 96;
+
+    // Readers stand four blocks behind the newest; a block that comes more than three periods after its time leaves them short.
+    private const int SlackBlocks = 3;
+    private static readonly TimeSpan GivesUpCatchingUp = TimeSpan.FromMilliseconds(500);
+
+    private readonly Lock _stepping = new();
+    private MixEngine? _engine;
+    private Thread? _thread;
+    private volatile bool _stopping;
+    private long _lateBlocks;
+    private double _load;
+
+    /// <summary>The engine.</summary>
+    /// <exception cref="InvalidOperationException">It has not been started yet.</exception>
+    public MixEngine Engine => _engine ?? throw new InvalidOperationException("The engine has not been started yet.");
+
+    /// <summary>True once the engine runs.</summary>
+    public bool IsRunning => _engine is not null;
+
+    /// <summary>Blocks that came so late that a reader could run dry.</summary>
+    public long LateBlocks => Interlocked.Read(ref _lateBlocks);
+
+    /// <summary>Computing time as a share of real time, averaged over about a second: 0 … 1 and above.</summary>
+    public double Load => Volatile.Read(ref _load);
+
+    /// <summary>Starts with a plan.</summary>
+    public void Start(EnginePlan plan)
+    {
+        _engine = new MixEngine(plan);
+        if (options.Clock == ClockKind.Real)
+        {
+            _thread = new Thread(Run) { Name = "engine", IsBackground = true };
+            _thread.Start();
+        }
+    }
+
+    /// <summary>Stepped clock only: computes frames now, and lets every follower take them.</summary>
+    /// <param name="frames">Rounded up to whole blocks.</param>
+    /// <returns>The engine frame after it.</returns>
+    public long Step(long frames)
+    {
+        lock (_stepping)
+        {
+            var blocks = (frames + AudioFormat.BlockFrames - 1) / AudioFormat.BlockFrames;
+            for (var done = 0L; done < blocks;)
+            {
+                for (var piece = Math.Min(BlocksPerPiece, blocks - done); piece > 0; piece--, done++)
+                {
+                    Engine.ProcessBlock();
+                }
+
+                foreach (var follower in followers)
+                {
+                    follower.CatchUp();
+                }
+            }
+
+            return Engine.Frame;
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose()
+    {
+        _stopping = true;
+        _thread?.Join();
+    }
+
+    private void Run()
+    {
+        RaisePriority();
+        var engine = Engine;
+        var period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
+        var started = Stopwatch.GetTimestamp();
+        long block = 0;
+        while (!_stopping)
+        {
+            var now = Stopwatch.GetElapsedTime(started).TotalSeconds;
+            var due = block * period;
+            if (now < due)
+            {
+                Thread.Sleep(Math.Max(1, (int)((due - now) * 1000)));
+                continue;
+            }
+
+            if (now > due + GivesUpCatchingUp.TotalSeconds)
+            {
+                // The machine slept, or was stopped: go on from now instead of racing.
+                var missed = (long)((now - due) / period);
+                Interlocked.Add(ref _lateBlocks, missed);
+                block += missed;
+                continue;
+            }
+
+            if (now > due + (SlackBlocks * period))
+            {
+                Interlocked.Increment(ref _lateBlocks);
+            }
+
+            var begun = Stopwatch.GetTimestamp();
+            engine.ProcessBlock();
+            var share = Stopwatch.GetElapsedTime(begun).TotalSeconds / period;
+            Volatile.Write(ref _load, _load + ((share - _load) / 200));
+            block++;
+        }
+    }
+
+    private void RaisePriority()
+    {
+        if (OperatingSystem.IsLinux() && SetPriority(0, GetThreadId(), -10) != 0)
+        {
+            LogNoPriority(log);
+        }
+    }
+
+    [LibraryImport("libc", EntryPoint = "setpriority")]
+    private static partial int SetPriority(int which, int who, int value);
+
+    [LibraryImport("libc", EntryPoint = "gettid")]
+    private static partial int GetThreadId();
+
+    [LoggerMessage(LogLevel.Information, "The system grants the engine no raised priority; under load, blocks may be late.")]
+    private static partial void LogNoPriority(ILogger log);
+}

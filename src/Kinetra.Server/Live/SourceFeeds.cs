@@ -1,0 +1,51 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Gear;
+using Kinetra.Server.Features.Sounds;
+
+namespace Kinetra.Server.Live;
+
+/// <summary>Gives each source its feed, and the same one as long as its input stays the same.</summary>
+public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, ILogger<SourceFeeds> log)
+{
+    private Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> _feeds = [];
+
+    /// <summary>Opens what the rig needs and forgets the rest. One caller at a time.</summary>
+    public async Task PrepareAsync(Rig rig, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var next = new Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)>();
+        foreach (var source in rig.Sources)
+        {
+            next[source.Id] = _feeds.TryGetValue(source.Id, out var old) && old.Input == source.Input
+                ? old
+                : (source.Input, await OpenAsync(source, cancel));
+        }
+
+        Volatile.Write(ref _feeds, next);
+    }
+
+    /// <summary>The feed of a source that <see cref="PrepareAsync"/> has seen.</summary>
+    public ISourceFeed For(Source source)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        return Volatile.Read(ref _feeds)[source.Id].Feed;
+    }
+
+    private async Task<ISourceFeed> OpenAsync(Source source, CancellationToken cancel)
+    {
+        switch (source.Input)
+        {
+            case StandInInput standIn:
+                return standIns.Open(standIn.Device);
+            case SoundFileInput file when await sounds.LoadAsync(file.Sound, cancel) is { } sound:
+                return new SoundFeed(sound, file.Loop, beginsWithSource: true);
+            default:
+                LogMissing(log, source.Name);
+                return new SilentFeed();
+        }
+    }
+
+    [LoggerMessage(LogLevel.Warning, "{Source} stays silent: its sound is no longer in the data folder.")]
+    private static partial void LogMissing(ILogger log, string source);
+}

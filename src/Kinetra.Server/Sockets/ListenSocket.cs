@@ -1,0 +1,119 @@
+using System.Buffers.Binary;
+using System.Net.WebSockets;
+using System.Runtime.InteropServices;
+using System.Text.Json;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Sockets;
+
+/// <summary>
+/// Sound down, for one window's ears. The client says what it wants to hear with <c>{"mix": id}</c>, <c>{"source": id}</c>
+/// or <c>{}</c> for nothing. Binary messages of little-endian values: engine frame of the first sample (f64), frames (u32),
+/// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
+/// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
+/// </summary>
+sealed class ListenSocket(EngineHost host)
+{
+    private const int HeaderBytes = 16;
+    private const int MaxFrames = 2048;
+    private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(4);
+    private static readonly RigProblem NotUnderstood = new(
+        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, or {} for nothing");
+
+    public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
+    {
+        var session = new Session(host);
+        var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
+        var writing = session.WriteAsync(socket, cancel);
+        await await Task.WhenAny(reading, writing);
+    });
+
+    private sealed record Wish(string? Mix = null, string? Source = null);
+
+    // The reader of messages and the writer of sound meet in two fields, each written by one of them.
+    private sealed class Session(EngineHost host)
+    {
+        private readonly Listener _listener = new();
+        private volatile Wish _wish = new();
+        private volatile RigProblem? _problem;
+
+        public Task HandleAsync(string message)
+        {
+            try
+            {
+                var wish = JsonSerializer.Deserialize<Wish>(message, RigJson.Options) ?? new Wish();
+                if (wish is { Mix: not null, Source: not null })
+                {
+                    _problem = NotUnderstood;
+                    return Task.CompletedTask;
+                }
+
+                if (Find(wish) is null && wish != new Wish())
+                {
+                    _problem = new RigProblem(
+                        wish.Mix is null ? "source" : "mix", $"There is no “{wish.Mix ?? wish.Source}”.", "an id that the show has now");
+                    return Task.CompletedTask;
+                }
+
+                _wish = wish;
+            }
+            catch (JsonException)
+            {
+                _problem = NotUnderstood;
+            }
+
+            return Task.CompletedTask;
+        }
+
+        public async Task WriteAsync(WebSocket socket, CancellationToken cancel)
+        {
+            using var timer = new PeriodicTimer(Every);
+            var left = new float[MaxFrames];
+            var right = new float[MaxFrames];
+            var message = new byte[HeaderBytes + (2 * MaxFrames * sizeof(float))];
+            while (socket.State == WebSocketState.Open && await timer.WaitForNextTickAsync(cancel))
+            {
+                if (Interlocked.Exchange(ref _problem, null) is { } problem)
+                {
+                    await SocketEndpoint.SendJsonAsync(socket, problem, cancel);
+                }
+
+                _listener.Select(Find(_wish));
+                int count;
+                while ((count = _listener.Read(left, right, out var frame)) > 0)
+                {
+                    await socket.SendAsync(Message(message, frame, left.AsSpan(0, count), right), WebSocketMessageType.Binary, endOfMessage: true, cancel);
+                }
+            }
+        }
+
+        private ReadOnlyMemory<byte> Message(byte[] message, long frame, ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+        {
+            BinaryPrimitives.WriteDoubleLittleEndian(message, frame);
+            BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(8), (uint)left.Length);
+            BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(12), (uint)_listener.Lost);
+            var samples = MemoryMarshal.Cast<byte, float>(message.AsSpan(HeaderBytes));
+            left.CopyTo(samples);
+            right[..left.Length].CopyTo(samples[left.Length..]);
+            return message.AsMemory(0, HeaderBytes + (2 * left.Length * sizeof(float)));
+        }
+
+        private AudioRing? Find(Wish wish)
+        {
+            if (!host.IsRunning)
+            {
+                return null;
+            }
+
+            var plan = host.Engine.Plan;
+            return (wish.Mix, wish.Source) switch
+            {
+                ({ } mix, null) => plan.Find(new MixId(mix))?.Ring,
+                (null, { } source) => plan.Find(new SourceId(source))?.Ring,
+                _ => null,
+            };
+        }
+    }
+}

@@ -1,0 +1,28 @@
+import { useQuery } from "@tanstack/react-query";
+import { Unplug } from "lucide-react";
+import { answer, api } from "../api/client";
+import { useConnection } from "../live/connection";
+
+/** Says so while the server is away, or waits for something itself; gone by itself once all is well. */
+export function ConnectionBanner() {
+  const hub = useConnection((s) => s.hub);
+  const status = useQuery({
+    queryKey: ["status"],
+    queryFn: () => answer(api.GET("/api/status")),
+    refetchInterval: (query) => (query.state.data?.waitingFor === null ? false : 1000),
+  });
+  const words =
+    hub === "lost"
+      ? "The server does not answer. What you see is what was last known; it is tried again every second."
+      : (status.data?.waitingFor ?? null);
+  return (
+    <div role="status" aria-live="polite">
+      {words && (
+        <p className="flex items-center gap-2 border-wrong border-b bg-wrong/10 px-4 py-1.5 text-[13px]">
+          <Unplug size={15} className="shrink-0 text-wrong" aria-hidden="true" />
+          {words}
+        </p>
+      )}
+    </div>
+  );
+}

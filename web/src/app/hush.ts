@@ -1,0 +1,11 @@
+import { useMutation } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import { tellWrong } from "../ui/notices";
+
+/** Silences every mix, or lets every mix sound again. */
+export function useHush() {
+  return useMutation({
+    mutationFn: (on: boolean) => answer(api.PUT("/api/hush", { body: { on } })),
+    onError: tellWrong,
+  });
+}

@@ -1,0 +1,109 @@
+import { ListMusic, Rows3, Table2 } from "lucide-react";
+import { type DragEvent, useCallback, useState } from "react";
+import type { Show } from "../api/client";
+import { useShow } from "../show/show";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Failed, Loading, State } from "../ui/State";
+import { AddSound } from "./AddSound";
+import { AxisScale } from "./AxisScale";
+import { rowHeight } from "./axis";
+import { Inspector } from "./Inspector";
+import { Lane } from "./Lane";
+import { SendTable } from "./SendTable";
+import { SourceColumn } from "./SourceColumn";
+import { useDesk } from "./selection";
+
+/** Height of the numbers above the lanes, px. */
+const scaleHeight = 28;
+
+const views = [
+  { value: "lanes", words: "Lanes", icon: <Rows3 size={13} /> },
+  { value: "table", words: "Table", icon: <Table2 size={13} /> },
+] as const;
+
+/** The screen that people live in: the sources, and what each listener gets of them. */
+export function Desk() {
+  const show = useShow();
+  if (show.data) return <OpenDesk show={show.data} />;
+  return show.isError ? <Failed error={show.error} retry={() => void show.refetch()} /> : <Loading what="the show" />;
+}
+
+function OpenDesk({ show }: { show: Show }) {
+  const view = useDesk((s) => s.view);
+  const [dropping, setDropping] = useState(false);
+
+  const drop = (e: DragEvent) => {
+    e.preventDefault();
+    setDropping(false);
+    const file = e.dataTransfer.files[0];
+    if (file) useDesk.setState({ adding: file });
+  };
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: files can be dropped; the same is a button in the source column
+    <div
+      className={`relative flex h-full min-h-0 max-md:flex-col ${dropping ? "outline-2 -outline-offset-4 outline-focus outline-dashed" : ""}`}
+      onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes("Files")) return;
+        e.preventDefault();
+        setDropping(true);
+      }}
+      onDragLeave={(e) => e.currentTarget === e.target && setDropping(false)}
+      onDrop={drop}
+    >
+      <SourceColumn show={show} />
+      <div className="flex min-h-0 min-w-0 grow flex-col">
+        <header className="flex h-9 shrink-0 items-center justify-between border-line border-b px-3">
+          <h1 className="text-xs font-semibold text-quiet">
+            Desk <span className="font-normal max-md:hidden">· where each source sounds, for each listener</span>
+          </h1>
+          <Choice label="Show as" value={view} options={views} onChange={(v) => useDesk.setState({ view: v })} />
+        </header>
+        <div className="min-h-0 grow">{show.sources.length === 0 ? <Nothing /> : <Mixes show={show} />}</div>
+      </div>
+      <Inspector show={show} />
+      <AddSound show={show} />
+    </div>
+  );
+}
+
+function Mixes({ show }: { show: Show }) {
+  const view = useDesk((s) => s.view);
+  const room = useRoom();
+  const height = rowHeight(room.height - scaleHeight, show.mixes.length, show.sources.length);
+  if (view === "table") return <SendTable show={show} />;
+  return (
+    <div ref={room.of} className="h-full overflow-auto">
+      <AxisScale />
+      {show.mixes.map((mix, i) => (
+        <Lane key={mix.id} mix={mix} number={i + 1} sources={show.sources} rowHeight={height} />
+      ))}
+    </div>
+  );
+}
+
+/** The height of an element, as it is now. */
+function useRoom() {
+  const [height, setHeight] = useState(0);
+  const of = useCallback((element: HTMLDivElement | null) => {
+    if (!element) return;
+    const observer = new ResizeObserver(() => setHeight(element.clientHeight));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return { height, of };
+}
+
+function Nothing() {
+  return (
+    <State
+      title="Nothing sounds yet"
+      words="Add a sound file, and see where it stands for each listener. A file can also be dropped anywhere here."
+    >
+      <Button tone="lamp" icon={<ListMusic size={15} />} onClick={() => useDesk.setState({ adding: "ask" })}>
+        Add a sound
+      </Button>
+    </State>
+  );
+}

@@ -1,0 +1,289 @@
+import { Trash2, X } from "lucide-react";
+import { type ReactNode, useEffect, useRef } from "react";
+import type { Gain, Mix, Show, Source } from "../api/client";
+import { Value } from "../live/meterFrame";
+import { meters, onPaint } from "../live/meters";
+import { decimal, gainText, parseGain, signed } from "../look/format";
+import { kindOf, SourceSign, shapeNames, shapes, sourceColors } from "../look/sources";
+import { sendOf, useChangeMix, useChangeSend, useChangeSource, useRemoveSource } from "../show/show";
+import { Button } from "../ui/Button";
+import { Confirm } from "../ui/Dialog";
+import { Switch } from "../ui/Switch";
+import { ValueField } from "../ui/ValueField";
+import { select, useDesk } from "./selection";
+
+const gainAllowed = "−120 to +12 dB, or off";
+
+/** The numbers of what is selected, to read and to type. */
+export function Inspector({ show }: { show: Show }) {
+  const selection = useDesk((s) => s.selection);
+  const source = selection && "source" in selection ? show.sources.find((s) => s.id === selection.source) : undefined;
+  const mix = selection && "mix" in selection ? show.mixes.find((m) => m.id === selection.mix) : undefined;
+  if (selection?.kind === "send" && source && mix) {
+    return (
+      <Panel title={`${source.name} in ${mix.name}`} of="Send">
+        <SendFields mix={mix} source={source} />
+      </Panel>
+    );
+  }
+  if (selection?.kind === "source" && source) {
+    return (
+      <Panel title={source.name} of={`Source · ${kindOf(source).words}`}>
+        <SourceFields source={source} />
+      </Panel>
+    );
+  }
+  if (selection?.kind === "mix" && mix) {
+    return (
+      <Panel title={mix.name} of="Mix">
+        <MixFields mix={mix} />
+      </Panel>
+    );
+  }
+  return null;
+}
+
+function Panel({ title, of, children }: { title: string; of: string; children: ReactNode }) {
+  return (
+    <aside
+      aria-label={`Inspector: ${title}`}
+      className="w-64 shrink-0 overflow-auto border-line bg-surface p-3 max-md:fixed max-md:inset-x-0 max-md:bottom-14 max-md:z-30 max-md:max-h-[55vh] max-md:w-auto max-md:border-t max-md:shadow-2xl md:border-l"
+      onKeyDown={(e) => e.key === "Escape" && e.target === e.currentTarget && select(null)}
+    >
+      <div className="mb-3 flex items-start gap-2">
+        <div className="min-w-0 grow">
+          <p className="text-xs text-quiet">{of}</p>
+          <h2 className="font-semibold break-words">{title}</h2>
+        </div>
+        <Button
+          tone="quiet"
+          className="-mt-1 -mr-1 w-8 px-0"
+          aria-label="Close the inspector"
+          icon={<X size={15} />}
+          onClick={() => select(null)}
+        />
+      </div>
+      <div className="flex flex-col gap-2">{children}</div>
+    </aside>
+  );
+}
+
+function GainField({ label, value, onChange }: { label: string; value: Gain; onChange: (gain: Gain) => void }) {
+  return (
+    <ValueField
+      label={label}
+      value={value}
+      show={gainText}
+      read={readGain}
+      allowed={gainAllowed}
+      onChange={onChange}
+      step={(g, by) => Math.min(12, Math.round(((g === "off" ? -60 : g) + by * 0.5) * 10) / 10)}
+    />
+  );
+}
+
+/** A typed gain within what may be set. */
+export function readGain(text: string): Gain | null {
+  const gain = parseGain(text);
+  return gain === "off" || (gain !== null && gain >= -120 && gain <= 12) ? gain : null;
+}
+
+function panText(pan: number): string {
+  const percent = Math.round(Math.abs(pan) * 100);
+  if (percent === 0) return "centre";
+  return `${percent} % ${pan < 0 ? "left" : "right"}`;
+}
+
+function readPan(text: string): number | null {
+  const clean = text.trim().toLowerCase().replace(/[−–]/g, "-");
+  if (clean === "" || clean === "c" || clean.startsWith("cent")) return 0;
+  const found = /^(-?\d+(?:[.,]\d+)?)\s*%?\s*(l|left|r|right)?$/.exec(clean);
+  if (!found) return null;
+  const value = (Number(found[1]?.replace(",", ".")) / 100) * (found[2]?.startsWith("l") ? -1 : 1);
+  return Math.abs(value) <= 1 ? value : null;
+}
+
+function SendFields({ mix, source }: { mix: Mix; source: Source }) {
+  const send = sendOf(mix, source.id);
+  const { mutate } = useChangeSend();
+  const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ mix: mix.id, source: source.id, change });
+  return (
+    <>
+      <GainField label="Send" value={send.gain} onChange={(gain) => set({ gain })} />
+      <ValueField
+        label="Pan"
+        value={send.pan}
+        show={panText}
+        read={readPan}
+        allowed="centre, or 1 to 100 % left or right"
+        onChange={(pan) => set({ pan })}
+        step={(p, by) => Math.max(-1, Math.min(1, Math.round((p + by * 0.05) * 100) / 100))}
+      />
+      <Switch label="Heard" on={send.heard} onChange={(heard) => set({ heard })} />
+      <Switch label="Muted" on={send.muted} onChange={(muted) => set({ muted })} />
+      <Readings
+        rows={[
+          ["Source by itself", () => loudness(meters.source(source.id, Value.reference))],
+          ["Here, last 0.4 s", () => loudness(meters.send(mix.id, source.id))],
+        ]}
+      />
+      <p className="mt-2 text-xs text-quiet">
+        On its marker: ← → move it by 0.5 dB, with Shift by 0.1; 0 sets 0 dB, M mutes, D docks.
+      </p>
+    </>
+  );
+}
+
+function SourceFields({ source }: { source: Source }) {
+  const { mutate } = useChangeSource();
+  const remove = useRemoveSource();
+  return (
+    <>
+      <NameField value={source.name} onChange={(name) => mutate({ source: source.id, change: { name } })} />
+      <GainField
+        label="Trim"
+        value={source.trim}
+        onChange={(trim) => mutate({ source: source.id, change: { trim } })}
+      />
+      <LookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
+      <Readings
+        rows={[
+          ["By itself", () => loudness(meters.source(source.id, Value.reference))],
+          ["Last 0.4 s", () => loudness(meters.source(source.id, Value.momentary))],
+          ["Last 3 s", () => loudness(meters.source(source.id, Value.shortTerm))],
+          ["RMS", () => `${decimal(meters.source(source.id, Value.rms))} dBFS`],
+          ["Peak, last 3 s", () => `${decimal(meters.source(source.id, Value.peakHold))} dBFS`],
+        ]}
+      />
+      <Confirm
+        trigger={
+          <Button tone="quiet" className="mt-2 self-start" icon={<Trash2 size={14} />}>
+            Remove this source
+          </Button>
+        }
+        title={`Remove ${source.name}?`}
+        words="No listener hears it any more. Takes that were recorded keep it."
+        action="Remove it"
+        onConfirm={() => {
+          select(null);
+          remove.mutate(source.id);
+        }}
+      />
+    </>
+  );
+}
+
+function MixFields({ mix }: { mix: Mix }) {
+  const { mutate } = useChangeMix();
+  return (
+    <>
+      <NameField value={mix.name} onChange={(name) => mutate({ mix: mix.id, change: { name } })} />
+      <GainField label="Gain" value={mix.gain} onChange={(gain) => mutate({ mix: mix.id, change: { gain } })} />
+      <ValueField
+        label="Target"
+        value={mix.targetLufs}
+        show={(t) => `${decimal(t)} LUFS`}
+        read={(text) => {
+          const value = parseGain(text);
+          return typeof value === "number" && value >= -40 && value <= -6 ? value : null;
+        }}
+        allowed="−40 to −6 LUFS"
+        onChange={(targetLufs) => mutate({ mix: mix.id, change: { targetLufs } })}
+        step={(t, by) => Math.max(-40, Math.min(-6, t + by))}
+      />
+      <Readings
+        rows={[
+          ["Last 0.4 s", () => loudness(meters.mix(mix.id, Value.momentary))],
+          ["Last 3 s", () => loudness(meters.mix(mix.id, Value.shortTerm))],
+          ["Against target", () => `${signed(meters.mix(mix.id, Value.shortTerm) - mix.targetLufs)} LU`],
+          ["RMS", () => `${decimal(meters.mix(mix.id, Value.rms))} dBFS`],
+          ["Peak, last 3 s", () => `${decimal(meters.mix(mix.id, Value.peakHold))} dBFS`],
+        ]}
+      />
+    </>
+  );
+}
+
+function NameField({ value, onChange }: { value: string; onChange: (name: string) => void }) {
+  return (
+    <ValueField
+      label="Name"
+      value={value}
+      show={(v) => v}
+      read={(text) => (text.trim().length > 0 && text.trim().length <= 60 ? text.trim() : null)}
+      allowed="1 to 60 characters"
+      onChange={onChange}
+    />
+  );
+}
+
+function LookField({ source, onChange }: { source: Source; onChange: (look: Source["look"]) => void }) {
+  return (
+    <>
+      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+        <span className="text-[13px] text-quiet">Colour</span>
+        <div className="flex flex-wrap gap-1">
+          {sourceColors.map((color) => (
+            <button
+              key={color}
+              type="button"
+              aria-label={`Colour ${color + 1}`}
+              aria-pressed={source.look.color === color}
+              className={`h-5 w-5 rounded border ${source.look.color === color ? "border-ink ring-1 ring-ink" : "border-transparent"}`}
+              style={{ background: `var(--source-${color})` }}
+              onClick={() => onChange({ ...source.look, color })}
+            />
+          ))}
+        </div>
+      </div>
+      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+        <span className="text-[13px] text-quiet">Shape</span>
+        <div className="flex flex-wrap gap-1">
+          {shapes.map((path, shape) => (
+            <button
+              key={path}
+              type="button"
+              aria-label={shapeNames[shape]}
+              aria-pressed={source.look.shape === shape}
+              className={`grid h-5 w-5 place-items-center rounded border ${source.look.shape === shape ? "border-ink ring-1 ring-ink" : "border-line"}`}
+              onClick={() => onChange({ ...source.look, shape })}
+            >
+              <SourceSign source={{ look: { ...source.look, shape } }} size={12} />
+            </button>
+          ))}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function loudness(lufs: number): string {
+  return `${decimal(lufs)} LUFS`;
+}
+
+/** Measured values, written straight to the page a few times a second. */
+function Readings({ rows }: { rows: [string, () => string][] }) {
+  const list = useRef<HTMLDListElement>(null);
+  const newest = useRef(rows);
+  newest.current = rows;
+  useEffect(() => {
+    let written = 0;
+    return onPaint((now) => {
+      if (now - written < 200) return;
+      written = now;
+      list.current?.querySelectorAll("dd").forEach((dd, i) => {
+        dd.textContent = newest.current[i]?.[1]() ?? "";
+      });
+    });
+  }, []);
+  return (
+    <dl ref={list} className="mt-2 grid grid-cols-[1fr_auto] gap-y-1 border-line border-t pt-2 text-xs">
+      {rows.map(([name]) => (
+        <div key={name} className="contents">
+          <dt className="text-quiet">{name}</dt>
+          <dd className="text-right">–</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,246 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import type { Gain, Mix, Source } from "../api/client";
+import { endPreview, previewSend } from "../live/hub";
+import { Value } from "../live/meterFrame";
+import { meters, onPaint } from "../live/meters";
+import { decibels, decimal, gainText } from "../look/format";
+import { colorOf, SourceSign } from "../look/sources";
+import { allowedGain, sendOf, useChangeSend } from "../show/show";
+import { lanePadding, markerLufs, pixelsToLu, share } from "./axis";
+import { draggedGain, dragKey, endDrag, setDrag, useDrags } from "./drags";
+import { select, useDesk } from "./selection";
+
+const coarse = 0.5;
+const fine = 0.1;
+const page = 3;
+
+// Where a source stands that has not sounded yet, so that its marker can be reached.
+const unheardLufs = -45;
+
+/** Width of a marker's sign, px: what is grabbed and focused. */
+const markerWidth = 20;
+
+/** Moving less than this is a click. */
+const dragFrom = 3;
+
+/** Stored after the last key of a row of them. */
+const keysSettle = 400;
+
+interface Props {
+  mix: Mix;
+  source: Source;
+  row: number;
+  height: number;
+  /** Over the dock, while dragged: letting go there docks it. */
+  onOverDock: (over: boolean) => void;
+  isOverDock: (x: number) => boolean;
+}
+
+/**
+ * One source in one lane, standing where it sounds: its measured loudness, its send and the mix's gain. A slider: dragged,
+ * or moved with the keys.
+ */
+export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Props) {
+  const send = sendOf(mix, source.id);
+  const dragged = useDrags((s) => s.gains[dragKey(mix.id, source.id)]);
+  const gain = dragged ?? send.gain;
+  const selected = useDesk(
+    (s) => s.selection?.kind === "send" && s.selection.mix === mix.id && s.selection.source === source.id,
+  );
+  const element = useRef<HTMLDivElement>(null);
+  const label = useRef<HTMLSpanElement>(null);
+  const tick = useRef<HTMLDivElement>(null);
+  const settling = useRef<number>(undefined);
+  const change = useChangeSend();
+  const [grabbed, setGrabbed] = useState(false);
+
+  useEffect(() => {
+    const top = lanePadding.top + row * height;
+    let flipped = false;
+    return onPaint(() => {
+      const marker = element.current;
+      const width = marker?.parentElement?.clientWidth ?? 0;
+      if (!marker || width === 0) return;
+      const reference = meters.source(source.id, Value.reference);
+      const known = reference > Number.NEGATIVE_INFINITY;
+      const base = known ? reference : unheardLufs;
+      const db = decibels(draggedGain(mix.id, source.id) ?? send.gain);
+      const mixDb = decibels(mix.gain);
+      const x = share(markerLufs(base, db, mixDb)) * width;
+      marker.style.transform = `translate(${(x - markerWidth / 2).toFixed(1)}px, ${top}px)`;
+      marker.dataset.known = String(known);
+      const needed = (label.current?.offsetWidth ?? 0) + markerWidth;
+      const flip = width - x < needed && x > needed;
+      if (flip !== flipped) {
+        flipped = flip;
+        marker.dataset.flip = String(flip);
+      }
+      if (tick.current) {
+        tick.current.style.transform = `translate(${(share(markerLufs(base, 0, mixDb)) * width).toFixed(1)}px, ${top + height - 9}px)`;
+        tick.current.style.opacity = known ? "1" : "0";
+      }
+    });
+  }, [mix.id, mix.gain, source.id, send.gain, row, height]);
+
+  useEffect(() => () => clearTimeout(settling.current), []);
+
+  const hear = (next: Gain) => {
+    setDrag(mix.id, source.id, next);
+    previewSend(mix.id, source.id, next);
+  };
+
+  const store = (next: Gain) => {
+    if (next === send.gain) {
+      endDrag(mix.id, source.id);
+      endPreview(mix.id, source.id);
+      return;
+    }
+    change.mutate(
+      { mix: mix.id, source: source.id, change: { gain: next } },
+      {
+        onSettled: (_, error) => {
+          endDrag(mix.id, source.id);
+          if (error) endPreview(mix.id, source.id);
+        },
+      },
+    );
+  };
+
+  const grab = (down: PointerEvent<HTMLDivElement>) => {
+    if (down.button !== 0) return;
+    const marker = down.currentTarget;
+    const width = marker.parentElement?.clientWidth ?? 1;
+    const from = decibels(gain === "off" ? -60 : gain);
+    const startX = down.clientX;
+    let moved = false;
+    let next: Gain = gain;
+    let docking = false;
+    marker.setPointerCapture(down.pointerId);
+    const move = (e: globalThis.PointerEvent) => {
+      const by = e.clientX - startX;
+      if (!moved && Math.abs(by) < dragFrom) return;
+      moved = true;
+      setGrabbed(true);
+      docking = isOverDock(e.clientX);
+      onOverDock(docking);
+      next = docking ? send.gain : allowedGain(from + pixelsToLu(by, width));
+      hear(next);
+    };
+    const drop = (e: globalThis.PointerEvent) => {
+      marker.removeEventListener("pointermove", move);
+      marker.removeEventListener("pointerup", drop);
+      marker.removeEventListener("pointercancel", drop);
+      setGrabbed(false);
+      onOverDock(false);
+      if (!moved) {
+        select(selected ? null : { kind: "send", mix: mix.id, source: source.id });
+      } else if (e.type === "pointercancel") {
+        endDrag(mix.id, source.id);
+        endPreview(mix.id, source.id);
+      } else if (docking) {
+        endDrag(mix.id, source.id);
+        change.mutate({ mix: mix.id, source: source.id, change: { heard: false } });
+      } else {
+        store(next);
+      }
+    };
+    marker.addEventListener("pointermove", move);
+    marker.addEventListener("pointerup", drop);
+    marker.addEventListener("pointercancel", drop);
+  };
+
+  const press = (e: KeyboardEvent) => {
+    if (e.ctrlKey || e.metaKey || e.altKey) return;
+    const now = gain === "off" ? -60 : gain;
+    const step = e.shiftKey ? fine : coarse;
+    const moves: Record<string, Gain> = {
+      ArrowLeft: allowedGain(now - step),
+      ArrowDown: allowedGain(now - step),
+      ArrowRight: allowedGain(now + step),
+      ArrowUp: allowedGain(now + step),
+      PageDown: allowedGain(now - page),
+      PageUp: allowedGain(now + page),
+      Home: "off",
+      End: 12,
+      "0": 0,
+    };
+    const next = moves[e.key];
+    if (next !== undefined) {
+      e.preventDefault();
+      e.stopPropagation();
+      hear(next);
+      clearTimeout(settling.current);
+      settling.current = window.setTimeout(() => store(next), keysSettle);
+    } else if (e.key === "m" || e.key === "M") {
+      e.stopPropagation();
+      change.mutate({ mix: mix.id, source: source.id, change: { muted: !send.muted } });
+    } else if (e.key === "d" || e.key === "D" || e.key === "Delete") {
+      e.stopPropagation();
+      change.mutate({ mix: mix.id, source: source.id, change: { heard: false } });
+    } else if (e.key === "Enter" || e.key === " ") {
+      e.preventDefault();
+      e.stopPropagation();
+      select(selected ? null : { kind: "send", mix: mix.id, source: source.id });
+    }
+  };
+
+  return (
+    <>
+      <div
+        ref={tick}
+        aria-hidden="true"
+        className="pointer-events-none absolute top-0 left-0 w-px bg-strong opacity-0"
+        style={{ height: 9 }}
+      />
+      <div
+        ref={element}
+        role="slider"
+        tabIndex={0}
+        aria-label={`${source.name} in ${mix.name}`}
+        aria-valuemin={-60}
+        aria-valuemax={12}
+        aria-valuenow={gain === "off" ? -60 : gain}
+        aria-valuetext={`${gainText(gain)}${send.muted ? ", muted" : ""}`}
+        data-mix={mix.id}
+        data-source={source.id}
+        onPointerDown={grab}
+        onKeyDown={press}
+        className={`group absolute top-0 left-0 rounded touch-none select-none ${grabbed ? "z-20 cursor-grabbing" : "z-10 cursor-grab"}`}
+        style={{ height: height - 2, width: markerWidth }}
+      >
+        <span
+          className={`absolute left-0 flex h-5 w-5 items-center justify-center rounded-full ${selected ? "ring-2 ring-ink" : ""} ${send.muted ? "opacity-40" : ""} group-data-[known=false]:opacity-50`}
+          style={{ top: (height - 10) / 2 - 9, color: colorOf(source) }}
+        >
+          <SourceSign source={source} size={16} />
+        </span>
+        <span
+          ref={label}
+          className="narrow pointer-events-none absolute left-full ml-1 flex items-baseline gap-1.5 leading-none whitespace-nowrap group-data-[flip=true]:right-full group-data-[flip=true]:left-auto group-data-[flip=true]:mr-1 group-data-[flip=true]:flex-row-reverse"
+          style={{ top: (height - 10) / 2 - 6 }}
+        >
+          <span className={`max-w-32 truncate text-[13px] leading-4 ${send.muted ? "text-quiet line-through" : ""}`}>
+            {source.name}
+          </span>
+          <span className="text-[11px] text-quiet">{gainText(gain)}</span>
+          {send.muted && <span className="text-[11px] text-quiet">muted</span>}
+          <span className="hidden text-[11px] text-quiet group-data-[known=false]:inline">no sound yet</span>
+        </span>
+        {grabbed && <LiveValue mix={mix} source={source} gain={gain} height={height} />}
+      </div>
+    </>
+  );
+}
+
+/** While dragged: where it now stands. */
+function LiveValue({ mix, source, gain, height }: { mix: Mix; source: Source; gain: Gain; height: number }) {
+  const lufs = markerLufs(meters.source(source.id, Value.reference), decibels(gain), decibels(mix.gain));
+  return (
+    <span
+      className="absolute left-1/2 -translate-x-1/2 rounded border border-line bg-raised px-1.5 py-0.5 text-[11px] whitespace-nowrap shadow"
+      style={{ top: -(height - 6) }}
+    >
+      stands at {decimal(lufs)} LUFS
+    </span>
+  );
+}

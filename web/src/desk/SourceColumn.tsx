@@ -1,0 +1,137 @@
+import { Ear, Plus, RotateCcw } from "lucide-react";
+import { useEffect, useRef } from "react";
+import type { Show, Source } from "../api/client";
+import { toggleListen, useListening } from "../listen/listen";
+import { Value } from "../live/meterFrame";
+import { meters, onPaint } from "../live/meters";
+import { decimal } from "../look/format";
+import { colorOf, kindOf, SourceSign } from "../look/sources";
+import { usePlaySource } from "../show/show";
+import { Button } from "../ui/Button";
+import { Hint } from "../ui/Hint";
+import { select, useDesk } from "./selection";
+
+const meterFrom = -60;
+
+function meterShare(db: number): number {
+  return Math.min(1, Math.max(0, (db - meterFrom) / -meterFrom));
+}
+
+/** The sources, each with its own live level. */
+export function SourceColumn({ show }: { show: Show }) {
+  return (
+    <section aria-label="Sources" className="flex min-h-0 flex-col border-line max-md:border-b md:w-56 md:border-r">
+      <header className="flex h-9 shrink-0 items-center justify-between border-line border-b pr-1.5 pl-3">
+        <h2 className="text-xs font-semibold text-quiet">Sources</h2>
+        <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
+          <Button
+            tone="quiet"
+            className="h-7"
+            icon={<Plus size={15} />}
+            onClick={() => useDesk.setState({ adding: "ask" })}
+          >
+            Add a sound
+          </Button>
+        </Hint>
+      </header>
+      <ul className="min-h-0 grow overflow-auto max-md:flex max-md:gap-1 max-md:p-1">
+        {show.sources.map((source) => (
+          <SourceItem key={source.id} source={source} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function SourceItem({ source }: { source: Source }) {
+  const selected = useDesk((s) => s.selection?.kind === "source" && s.selection.source === source.id);
+  const listening = useListening((s) => s.wish.source === source.id);
+  const play = usePlaySource();
+  const Kind = kindOf(source).icon;
+  return (
+    <li
+      data-source={source.id}
+      className={`group relative border-line border-b px-3 py-2 max-md:w-40 max-md:shrink-0 max-md:rounded-md max-md:border ${selected ? "bg-raised" : "hover:bg-surface"}`}
+    >
+      <div className="flex items-center gap-2">
+        <SourceSign source={source} />
+        <button
+          type="button"
+          className="min-w-0 grow truncate text-left font-medium after:absolute after:inset-0"
+          aria-pressed={selected}
+          title={source.name}
+          onClick={() => select(selected ? null : { kind: "source", source: source.id })}
+        >
+          {source.name}
+        </button>
+        {source.input.type === "soundFile" && (
+          <Hint text="Play from the beginning">
+            <button
+              type="button"
+              aria-label={`Play ${source.name} from the beginning`}
+              className="relative z-10 rounded p-0.5 text-quiet hover:text-ink"
+              onClick={() => play.mutate(source.id)}
+            >
+              <RotateCcw size={14} />
+            </button>
+          </Hint>
+        )}
+        <Hint text={listening ? "Stop listening to this source alone" : "Listen to this source alone, in this window"}>
+          <button
+            type="button"
+            aria-label={`Listen to ${source.name} alone`}
+            aria-pressed={listening}
+            className={`relative z-10 rounded p-0.5 ${listening ? "text-lamp-ink" : "text-quiet opacity-0 group-hover:opacity-100 focus-visible:opacity-100 hover:text-ink"}`}
+            onClick={() => toggleListen({ source: source.id })}
+          >
+            <Ear size={14} />
+          </button>
+        </Hint>
+      </div>
+      <SourceMeter source={source} />
+      <div className="flex items-center gap-1 text-[11px] text-quiet">
+        <Kind size={12} aria-hidden="true" />
+        <span className="grow truncate">{kindOf(source).words}</span>
+      </div>
+    </li>
+  );
+}
+
+/** Bar: RMS over 400 ms. Fine line: the highest sample of the last 3 s. Number: momentary loudness. */
+function SourceMeter({ source }: { source: Source }) {
+  const bar = useRef<HTMLDivElement>(null);
+  const hold = useRef<HTMLDivElement>(null);
+  const number = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    let written = 0;
+    return onPaint((now) => {
+      const rms = meters.source(source.id, Value.rms);
+      const peak = meters.source(source.id, Value.peakHold);
+      if (bar.current) bar.current.style.transform = `scaleX(${meterShare(rms)})`;
+      if (hold.current) {
+        hold.current.style.left = `${meterShare(peak) * 100}%`;
+        hold.current.style.opacity = peak > meterFrom ? "1" : "0";
+        hold.current.style.background = peak >= 0 ? "var(--wrong)" : "var(--ink)";
+      }
+      if (number.current && now - written > 200) {
+        written = now;
+        number.current.textContent = `${decimal(meters.source(source.id, Value.momentary))} LUFS`;
+      }
+    });
+  }, [source.id]);
+  return (
+    <div className="my-1.5 flex items-center gap-2">
+      <div className="relative h-1.5 grow overflow-hidden rounded-full bg-line" aria-hidden="true">
+        <div
+          ref={bar}
+          className="absolute inset-0 origin-left rounded-full"
+          style={{ background: colorOf(source), transform: "scaleX(0)" }}
+        />
+        <div ref={hold} className="absolute inset-y-0 w-0.5 opacity-0" />
+      </div>
+      <span ref={number} className="w-17 text-right text-[11px] text-quiet">
+        −∞ LUFS
+      </span>
+    </div>
+  );
+}

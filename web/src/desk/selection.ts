@@ -1,0 +1,20 @@
+import { create } from "zustand";
+
+/** What the inspector shows. */
+export type Selection =
+  | { kind: "source"; source: string }
+  | { kind: "mix"; mix: string }
+  | { kind: "send"; mix: string; source: string }
+  | null;
+
+interface DeskState {
+  selection: Selection;
+  view: "lanes" | "table";
+  adding: File | "ask" | null;
+}
+
+export const useDesk = create<DeskState>(() => ({ selection: null, view: "lanes", adding: null }));
+
+export function select(selection: Selection) {
+  useDesk.setState({ selection });
+}

@@ -1,0 +1,35 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { Refusal } from "./api/client";
+import { App } from "./app/App";
+import { startHub } from "./live/hub";
+import { startMeters } from "./live/meters";
+import { startTheme } from "./look/theme";
+import "./look/theme.css";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A server that is away comes back; a request that is wrong stays wrong.
+      retry: (_, error) => error instanceof Refusal && (error.status === 0 || error.status === 503),
+      retryDelay: 1000,
+      staleTime: Number.POSITIVE_INFINITY,
+      networkMode: "always",
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+startTheme();
+startMeters();
+startHub(queries);
+const root = document.getElementById("root");
+if (!root) throw new Error("The page has no root.");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <App />
+    </QueryClientProvider>
+  </StrictMode>,
+);

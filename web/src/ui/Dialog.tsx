@@ -1,0 +1,70 @@
+import { X } from "lucide-react";
+import { AlertDialog as RadixAlert, Dialog as RadixDialog } from "radix-ui";
+import type { ReactElement, ReactNode } from "react";
+import { Button } from "./Button";
+
+const veil = "fixed inset-0 z-40 bg-black/50";
+const sheet =
+  "fixed top-1/2 left-1/2 z-50 max-h-[90vh] w-[min(30rem,calc(100vw-1.5rem))] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
+
+interface DialogProps {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  title: string;
+  words: string;
+  children: ReactNode;
+}
+
+export function Dialog({ open, onOpenChange, title, words, children }: DialogProps) {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={onOpenChange}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className={veil} />
+        <RadixDialog.Content className={sheet}>
+          <div className="mb-1 flex items-start justify-between gap-4">
+            <RadixDialog.Title className="text-lg font-semibold">{title}</RadixDialog.Title>
+            <RadixDialog.Close asChild>
+              <Button tone="quiet" className="-mt-1 -mr-2 w-8 px-0" aria-label="Close" icon={<X size={16} />} />
+            </RadixDialog.Close>
+          </div>
+          <RadixDialog.Description className="mb-4 text-[13px] text-quiet">{words}</RadixDialog.Description>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
+
+interface ConfirmProps {
+  trigger: ReactElement;
+  title: string;
+  words: string;
+  action: string;
+  onConfirm: () => void;
+}
+
+/** Asks before something that cannot be taken back. */
+export function Confirm({ trigger, title, words, action, onConfirm }: ConfirmProps) {
+  return (
+    <RadixAlert.Root>
+      <RadixAlert.Trigger asChild>{trigger}</RadixAlert.Trigger>
+      <RadixAlert.Portal>
+        <RadixAlert.Overlay className={veil} />
+        <RadixAlert.Content className={sheet}>
+          <RadixAlert.Title className="text-lg font-semibold">{title}</RadixAlert.Title>
+          <RadixAlert.Description className="mt-1 mb-5 text-[13px] text-quiet">{words}</RadixAlert.Description>
+          <div className="flex justify-end gap-2">
+            <RadixAlert.Cancel asChild>
+              <Button>Keep it</Button>
+            </RadixAlert.Cancel>
+            <RadixAlert.Action asChild>
+              <Button tone="wrong" onClick={onConfirm}>
+                {action}
+              </Button>
+            </RadixAlert.Action>
+          </div>
+        </RadixAlert.Content>
+      </RadixAlert.Portal>
+    </RadixAlert.Root>
+  );
+}
