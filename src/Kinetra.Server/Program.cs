@@ -20,7 +20,7 @@ static async Task<int> ServeAsync(IReadOnlyList<string> arguments)
         var options = ServerOptions.Parse(arguments);
         var app = Application.Build(options);
         await app.StartAsync();
-        Console.WriteLine($"Kinetra serves on {app.Urls.First().Replace("localhost", "127.0.0.1", StringComparison.Ordinal)}");
+        Console.WriteLine($"Kinetra serves on {app.Urls.First()}");
         await app.WaitForShutdownAsync();
         return 0;
     }

@@ -18,7 +18,7 @@ public sealed record SoundBuffer(float[] Left, float[]? Right)
 /// <param name="sound">What to play; at least one frame.</param>
 /// <param name="loop">True: over and over. False: once, then exact silence.</param>
 /// <param name="beginsWithSource">See <see cref="ISourceFeed.BeginsWithSource"/>.</param>
-/// <param name="offset">Frame to start at, 0 … frames − 1.</param>
+/// <param name="offset">Frame to start at, 0 … frames; a sound that plays once and starts at its end waits to be played.</param>
 public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSource, int offset = 0) : ISourceFeed
 {
     private readonly GainRamp _leaving = new(0);
@@ -28,6 +28,7 @@ public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSourc
     private int _position = offset;
     private int _leavingPosition;
     private bool _isLeaving;
+    private bool _restartWanted;
 
     /// <inheritdoc/>
     public int Channels => sound.Channels;
@@ -38,6 +39,11 @@ public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSourc
     /// <inheritdoc/>
     public void Read(Span<float> left, Span<float> right)
     {
+        if (_restartWanted && !_isLeaving)
+        {
+            Begin();
+        }
+
         _position = Copy(_position, left, right);
         if (_isLeaving)
         {
@@ -46,11 +52,14 @@ public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSourc
     }
 
     /// <inheritdoc/>
-    public void Restart()
+    public void Restart() => _restartWanted = true;
+
+    // What was playing fades out under the new beginning, which starts as it is.
+    private void Begin()
     {
-        // What was playing fades out under the new beginning, which starts as it is.
+        _restartWanted = false;
         _leavingPosition = _position;
-        _isLeaving = true;
+        _isLeaving = _position > 0;
         _position = 0;
     }
 

@@ -22,20 +22,24 @@ namespace Kinetra.Server.Hosting;
 public static class Application
 {
     /// <summary>A server that is ready to be started.</summary>
-    public static WebApplication Build(ServerOptions options)
+    /// <param name="options">How it is started.</param>
+    /// <param name="adjust">Puts other services in place of its own; for tests.</param>
+    public static WebApplication Build(ServerOptions options, Action<IServiceCollection>? adjust = null)
     {
         ArgumentNullException.ThrowIfNull(options);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = ContentRoot() });
         builder.Logging.ClearProviders().AddSimpleConsole(console => console.SingleLine = true).SetMinimumLevel(LogLevel.Warning);
         builder.Logging.AddFilter("Kinetra", LogLevel.Information).AddFilter("Microsoft.EntityFrameworkCore", LogLevel.None);
         builder.Logging.AddFilter("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogLevel.None);
+        builder.Logging.AddFilter("Microsoft.AspNetCore.StaticFiles", LogLevel.Error).AddFilter("Microsoft.AspNetCore.SignalR", LogLevel.None);
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
-            kestrel.ListenLocalhost(options.Port);
+            kestrel.Listen(System.Net.IPAddress.Loopback, options.Port);
             kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);
             kestrel.AddServerHeader = false;
         });
         AddServices(builder.Services, options);
+        adjust?.Invoke(builder.Services);
         var app = builder.Build();
         MapAll(app);
         return app;

@@ -12,7 +12,7 @@ static class Protection
         "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; "
         + "worker-src 'self'; media-src 'self' blob:; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
-    private static readonly string[] OwnNames = ["127.0.0.1", "localhost", "[::1]"];
+    private static readonly string[] OwnNames = ["127.0.0.1", "localhost"];
 
     public static void UseProtection(this WebApplication app) => app.Use(async (context, next) =>
     {

@@ -54,7 +54,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
     public async Task OpenAsync(StoredShow show, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(show);
-        await feeds.PrepareAsync(show.Rig, cancel);
+        await feeds.PrepareAsync(show.Rig, opening: true, cancel);
         var plan = EnginePlan.Build(show.Rig, feeds.For, null);
         lock (_planning)
         {
@@ -93,7 +93,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
 
             // Once the store is asked, the answer counts, whether or not the caller still waits for it.
             next = await store.AppendAsync(show, command, applied, CancellationToken.None);
-            await feeds.PrepareAsync(next.Rig, CancellationToken.None);
+            await feeds.PrepareAsync(next.Rig, opening: false, CancellationToken.None);
             _changedAt[command.Target] = next.Revision;
             lock (_planning)
             {

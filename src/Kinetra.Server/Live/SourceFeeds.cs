@@ -11,7 +11,10 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
     private Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> _feeds = [];
 
     /// <summary>Opens what the rig needs and forgets the rest. One caller at a time.</summary>
-    public async Task PrepareAsync(Rig rig, CancellationToken cancel)
+    /// <param name="rig">The rig.</param>
+    /// <param name="opening">True: the show is being opened, so sounds that play once wait until somebody plays them.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task PrepareAsync(Rig rig, bool opening, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(rig);
         var next = new Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)>();
@@ -19,7 +22,7 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
         {
             next[source.Id] = _feeds.TryGetValue(source.Id, out var old) && old.Input == source.Input
                 ? old
-                : (source.Input, await OpenAsync(source, cancel));
+                : (source.Input, await OpenAsync(source, opening, cancel));
         }
 
         Volatile.Write(ref _feeds, next);
@@ -32,14 +35,14 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
         return Volatile.Read(ref _feeds)[source.Id].Feed;
     }
 
-    private async Task<ISourceFeed> OpenAsync(Source source, CancellationToken cancel)
+    private async Task<ISourceFeed> OpenAsync(Source source, bool opening, CancellationToken cancel)
     {
         switch (source.Input)
         {
             case StandInInput standIn:
                 return standIns.Open(standIn.Device);
             case SoundFileInput file when await sounds.LoadAsync(file.Sound, cancel) is { } sound:
-                return new SoundFeed(sound, file.Loop, beginsWithSource: true);
+                return new SoundFeed(sound, file.Loop, beginsWithSource: true, offset: opening && !file.Loop ? sound.Frames : 0);
             default:
                 LogMissing(log, source.Name);
                 return new SilentFeed();

@@ -8,14 +8,25 @@ namespace Kinetra.Server.Live;
 /// <summary>How far the start has got.</summary>
 public sealed class StartState
 {
+    private readonly TaskCompletionSource _ready = new(TaskCreationOptions.RunContinuationsAsynchronously);
     private volatile string? _waitingFor = "The server is starting.";
 
     /// <summary>What it waits for, in words; null: it is ready.</summary>
     public string? WaitingFor
     {
         get => _waitingFor;
-        set => _waitingFor = value;
+        set
+        {
+            _waitingFor = value;
+            if (value is null)
+            {
+                _ready.TrySetResult();
+            }
+        }
     }
+
+    /// <summary>Ends once the server is ready.</summary>
+    public Task Ready => _ready.Task;
 }
 
 /// <summary>

@@ -37,6 +37,24 @@ public class SoundFeedTests
         Signals.RmsAbove(5000, [.. before, .. old, .. new float[2048]], 4096, (33 * 256) + 2048).ShouldBeLessThan(-80);
     }
 
+    [Fact]
+    public void Playing_it_again_and_again_within_moments_never_clicks()
+    {
+        var sound = Signals.Sine(100, 0.5, Signals.Rate);
+        var feed = new SoundFeed(new(sound, null), loop: false, beginsWithSource: true);
+        var all = Play(feed, 33).ToList();
+        foreach (var pause in new[] { 1, 1, 3, 1, 7 })
+        {
+            feed.Restart();
+            all.AddRange(Play(feed, pause));
+        }
+
+        all.AddRange(Play(feed, 10));
+        // A sine that begins at 0 has a kink there, no step: 5 kHz is the bound for it, not silence.
+        Signals.RmsAbove(5000, [.. all], 4096, all.Count - 512).ShouldBeLessThan(-60);
+        all.Max(Math.Abs).ShouldBeLessThanOrEqualTo(1.01f);
+    }
+
     private static float[] Play(SoundFeed feed, int blocks)
     {
         var all = new float[blocks * AudioFormat.BlockFrames];

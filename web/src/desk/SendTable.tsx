@@ -2,7 +2,7 @@ import type { Mix, Show, Source } from "../api/client";
 import { gainText } from "../look/format";
 import { SourceSign } from "../look/sources";
 import { sendOf, useChangeSend } from "../show/show";
-import { Switch } from "../ui/Switch";
+import { Button } from "../ui/Button";
 import { ValueField } from "../ui/ValueField";
 import { readGain } from "./Inspector";
 
@@ -43,7 +43,7 @@ export function SendTable({ show }: { show: Show }) {
         </tbody>
       </table>
       <p className="mt-3 text-xs text-quiet">
-        The switch says whether the listener hears the source at all. A send is −120 to +12 dB, or off.
+        A send is −120 to +12 dB, or off. What a listener does not hear waits in the dock and keeps its send.
       </p>
     </div>
   );
@@ -52,14 +52,21 @@ export function SendTable({ show }: { show: Show }) {
 function Cell({ mix, source }: { mix: Mix; source: Source }) {
   const send = sendOf(mix, source.id);
   const { mutate } = useChangeSend();
+  const hear = (heard: boolean) => mutate({ mix: mix.id, source: source.id, change: { heard } });
+  if (!send.heard) {
+    return (
+      <Button
+        tone="quiet"
+        className="-ml-2.5"
+        aria-label={`Docked: let ${mix.name} hear ${source.name}, at ${gainText(send.gain)}`}
+        onClick={() => hear(true)}
+      >
+        not heard
+      </Button>
+    );
+  }
   return (
-    <div className="flex items-center gap-2">
-      <Switch
-        bare
-        label={`${mix.name} hears ${source.name}`}
-        on={send.heard}
-        onChange={(heard) => mutate({ mix: mix.id, source: source.id, change: { heard } })}
-      />
+    <div className="group flex items-center gap-1">
       <ValueField
         bare
         label={`${source.name} in ${mix.name}, dB`}
@@ -68,8 +75,16 @@ function Cell({ mix, source }: { mix: Mix; source: Source }) {
         read={readGain}
         allowed="−120 to +12 dB, or off"
         onChange={(gain) => mutate({ mix: mix.id, source: source.id, change: { gain } })}
-        className={`w-24 ${send.heard ? "" : "text-quiet"}`}
+        className="w-24"
       />
+      <Button
+        tone="quiet"
+        className="opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+        aria-label={`Put ${source.name} in the dock of ${mix.name}`}
+        onClick={() => hear(false)}
+      >
+        dock
+      </Button>
       {send.muted && <span className="text-xs text-quiet">muted</span>}
     </div>
   );

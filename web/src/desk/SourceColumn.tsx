@@ -20,7 +20,10 @@ function meterShare(db: number): number {
 /** The sources, each with its own live level. */
 export function SourceColumn({ show }: { show: Show }) {
   return (
-    <section aria-label="Sources" className="flex min-h-0 flex-col border-line max-md:border-b md:w-56 md:border-r">
+    <section
+      aria-label="Sources"
+      className="flex flex-col border-line max-md:shrink-0 max-md:border-b md:min-h-0 md:w-56 md:border-r"
+    >
       <header className="flex h-9 shrink-0 items-center justify-between border-line border-b pr-1.5 pl-3">
         <h2 className="text-xs font-semibold text-quiet">Sources</h2>
         <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">

@@ -49,19 +49,10 @@ public static class SoundDecoding
         // 8 GiB of address space is room for the runtime and for 15 minutes of sound; what wants more is no sound file.
         var start = new ProcessStartInfo("prlimit")
         {
-            ArgumentList = { "--as=8589934592", "--core=0", "--", Environment.ProcessPath!, },
+            ArgumentList = { "--as=8589934592", "--core=0", "--", "dotnet", typeof(SoundDecoding).Assembly.Location, Verb, input, output },
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };
-        if (Path.GetFileNameWithoutExtension(Environment.ProcessPath) == "dotnet" || !Environment.ProcessPath!.EndsWith("Kinetra.Server", StringComparison.Ordinal))
-        {
-            start.ArgumentList[3] = "dotnet";
-            start.ArgumentList.Add(typeof(SoundDecoding).Assembly.Location);
-        }
-
-        start.ArgumentList.Add(Verb);
-        start.ArgumentList.Add(input);
-        start.ArgumentList.Add(output);
         start.Environment["DOTNET_GCHeapHardLimit"] = "0x60000000";
         start.Environment["DOTNET_TieredPGO"] = "0";
         start.Environment.Remove("KINETRA_DB");

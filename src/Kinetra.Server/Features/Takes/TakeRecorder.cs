@@ -91,6 +91,10 @@ public sealed partial class TakeRecorder(
     /// <returns>The take, or null where none is being recorded.</returns>
     public Task<TakeRow?> StopAsync(CancellationToken cancel) => EndAsync(TakeState.Done, null, cancel);
 
+    /// <summary>The server stops: a take that is being recorded is kept up to here.</summary>
+    public Task InterruptAsync(CancellationToken cancel) =>
+        EndAsync(TakeState.Interrupted, "The server was stopped while it was being recorded.", cancel);
+
     /// <inheritdoc/>
     public void CatchUp()
     {
@@ -135,11 +139,7 @@ public sealed partial class TakeRecorder(
     }
 
     /// <inheritdoc/>
-    public void Dispose()
-    {
-        EndAsync(TakeState.Interrupted, "The server was stopped while it was being recorded.", CancellationToken.None).GetAwaiter().GetResult();
-        _changing.Dispose();
-    }
+    public void Dispose() => _changing.Dispose();
 
     private static IEnumerable<TrackRow> Plan(Rig rig, EnginePlan plan)
     {

@@ -1,0 +1,47 @@
+using System.Net.WebSockets;
+
+namespace Kinetra.Server.Tests;
+
+public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer>
+{
+    [Fact]
+    public async Task A_foreign_Host_or_Origin_is_refused()
+    {
+        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Host", "elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Host");
+        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Origin", "http://elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Origin");
+        (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":true}""", ("Origin", "null"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Origin");
+        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Origin", $"http://{server.Address.Authority}"))).Status.ShouldBe(200);
+    }
+
+    [Theory]
+    [InlineData("/api/meters")]
+    [InlineData("/api/listen")]
+    [InlineData("/api/live")]
+    public async Task Sockets_of_a_foreign_page_are_refused(string path)
+    {
+        var refused = await Should.ThrowAsync<WebSocketException>(() => server.ConnectAsync(path, "http://elsewhere.example"));
+        refused.Message.ShouldContain("403");
+    }
+
+    [Theory]
+    [InlineData("/")]
+    [InlineData("/api/show")]
+    [InlineData("/api/nothing")]
+    public async Task Every_answer_isolates_the_page_and_allows_nothing_from_elsewhere(string path)
+    {
+        using var response = await server.Http.GetAsync(path, TestContext.Current.CancellationToken);
+        response.Headers.GetValues("Cross-Origin-Opener-Policy").ShouldBe(["same-origin"]);
+        response.Headers.GetValues("Cross-Origin-Embedder-Policy").ShouldBe(["require-corp"]);
+        response.Headers.GetValues("X-Content-Type-Options").ShouldBe(["nosniff"]);
+        var policy = response.Headers.GetValues("Content-Security-Policy").Single();
+        policy.ShouldContain("default-src 'none'");
+        policy.ShouldContain("script-src 'self';");
+        policy.ShouldNotContain("http:");
+    }
+
+    [Fact]
+    public async Task A_socket_address_asked_for_as_a_page_says_so()
+    {
+        (await server.SendAsync(HttpMethod.Get, "/api/meters")).ShouldSayWhatWhereAndWhatIsAllowed(400, "path");
+    }
+}

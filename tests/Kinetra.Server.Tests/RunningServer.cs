@@ -1,0 +1,166 @@
+using System.Net.Http.Json;
+using System.Net.WebSockets;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Kinetra.Gear;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Kinetra.Tests.Shared;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Kinetra.Server.Tests;
+
+/// <summary>A whole server on the stepped clock, on loopback, with a database and a data folder of its own.</summary>
+public sealed class RunningServer : IAsyncLifetime
+{
+    // Made once: the same on every server.
+    private static readonly Lazy<StandIns> StandIns = new(() => new StandIns());
+    private readonly DirectoryInfo _data = Directory.CreateTempSubdirectory("kinetra-server-");
+    private WebApplication? _app;
+
+    public TestDatabase Database { get; } = new();
+
+    public HttpClient Http { get; private set; } = new();
+
+    public string Data => _data.FullName;
+
+    public Uri Address => new(_app!.Urls.First());
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync()
+    {
+        await Database.InitializeAsync();
+        await StartAsync();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await StopAsync();
+        await Database.DisposeAsync();
+        _data.Delete(recursive: true);
+    }
+
+    /// <summary>Starts it; waits until it is ready, where it can be.</summary>
+    public async Task StartAsync(bool untilReady = true, long maxUpload = 20_000_000)
+    {
+        var options = new ServerOptions
+        {
+            Port = 0, DataFolder = Data, Connection = Database.Connection, Clock = ClockKind.Stepped, MaxUploadBytes = maxUpload,
+        };
+        _app = Application.Build(options, services => services.AddSingleton(StandIns.Value));
+        await _app.StartAsync(Cancel);
+        Http = new HttpClient { BaseAddress = Address };
+        if (untilReady)
+        {
+            await Ready;
+        }
+    }
+
+    public Task Ready => _app!.Services.GetRequiredService<StartState>().Ready;
+
+    public async Task StopAsync()
+    {
+        Http.Dispose();
+        if (_app is not null)
+        {
+            await _app.StopAsync(CancellationToken.None);
+            await _app.DisposeAsync();
+            _app = null;
+        }
+    }
+
+    public async Task<JsonNode> ShowAsync() => (await Http.GetFromJsonAsync<JsonNode>("/api/show", Cancel))!;
+
+    public async Task<(int Status, JsonNode Body)> SendAsync(HttpMethod method, string path, string? json = null, params (string Name, string Value)[] headers)
+    {
+        using var request = new HttpRequestMessage(method, path);
+        if (json is not null)
+        {
+            request.Content = new StringContent(json, Encoding.UTF8, "application/json");
+        }
+
+        return await SendAsync(request, headers);
+    }
+
+    public async Task<(int Status, JsonNode Body)> SendAsync(HttpRequestMessage request, params (string Name, string Value)[] headers)
+    {
+        foreach (var (name, value) in headers)
+        {
+            request.Headers.TryAddWithoutValidation(name, value);
+        }
+
+        using var response = await Http.SendAsync(request, Cancel);
+        var text = await response.Content.ReadAsStringAsync(Cancel);
+        return ((int)response.StatusCode, text.Length == 0 ? new JsonObject() : JsonNode.Parse(text)!);
+    }
+
+    public async Task<(int Status, JsonNode Body)> UploadAsync(byte[] file, string fileName, string? name = null, bool? loop = null)
+    {
+        using var form = new MultipartFormDataContent { { new ByteArrayContent(file), "file", fileName } };
+        if (name is not null)
+        {
+            form.Add(new StringContent(name), "name");
+        }
+
+        if (loop is not null)
+        {
+            form.Add(new StringContent(loop.Value ? "true" : "false"), "loop");
+        }
+
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = form };
+        return await SendAsync(request);
+    }
+
+    public async Task StepAsync(double seconds)
+    {
+        var (status, _) = await SendAsync(HttpMethod.Post, "/api/clock/steps", $"{{\"frames\":{(long)(seconds * 48_000)}}}");
+        status.ShouldBe(200);
+    }
+
+    public async Task<ClientWebSocket> ConnectAsync(string path, string? origin = null)
+    {
+        var socket = new ClientWebSocket();
+        if (origin is not null)
+        {
+            socket.Options.SetRequestHeader("Origin", origin);
+        }
+
+        await socket.ConnectAsync(new Uri($"ws://{Address.Authority}{path}"), Cancel);
+        return socket;
+    }
+
+    /// <summary>The next whole message.</summary>
+    public static async Task<(WebSocketMessageType Type, byte[] Data)> ReceiveAsync(ClientWebSocket socket)
+    {
+        using var message = new MemoryStream();
+        var buffer = new byte[65_536];
+        WebSocketReceiveResult part;
+        do
+        {
+            part = await socket.ReceiveAsync(buffer, Cancel);
+            message.Write(buffer, 0, part.Count);
+        }
+        while (!part.EndOfMessage);
+        return (part.MessageType, message.ToArray());
+    }
+
+    public static Task SendTextAsync(ClientWebSocket socket, string text) =>
+        socket.SendAsync(Encoding.UTF8.GetBytes(text), WebSocketMessageType.Text, endOfMessage: true, Cancel);
+}
+
+/// <summary>What problem details must hold, whatever went wrong.</summary>
+static class ProblemChecks
+{
+    public static void ShouldSayWhatWhereAndWhatIsAllowed(this (int Status, JsonNode Body) answer, int status, string where)
+    {
+        answer.Status.ShouldBe(status, answer.Body.ToJsonString());
+        ((int)answer.Body["status"]!).ShouldBe(status);
+        var problem = answer.Body["problems"]![0]!;
+        ((string)problem["where"]!).ShouldBe(where);
+        ((string)problem["what"]!).ShouldNotBeNullOrWhiteSpace();
+        ((string)problem["allowed"]!).ShouldNotBeNullOrWhiteSpace();
+    }
+}

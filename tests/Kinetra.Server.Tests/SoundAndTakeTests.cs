@@ -1,0 +1,157 @@
+using System.Net;
+using Kinetra.Media;
+
+namespace Kinetra.Server.Tests;
+
+public sealed class SoundAndTakeTests : IAsyncLifetime
+{
+    private readonly RunningServer _server = new();
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public ValueTask InitializeAsync() => _server.InitializeAsync();
+
+    public ValueTask DisposeAsync() => _server.DisposeAsync();
+
+    [Fact]
+    public async Task An_uploaded_file_is_a_source_after_a_restart_too()
+    {
+        var (status, show) = await _server.UploadAsync(Wav(48_000), "sting.wav", "Sting", loop: false);
+        status.ShouldBe(200);
+        var source = show["sources"]!.AsArray().Last()!;
+        ((string)source["name"]!).ShouldBe("Sting");
+        ((bool)source["input"]!["loop"]!).ShouldBeFalse();
+        await _server.StopAsync();
+        await _server.StartAsync();
+        Peak(await RecordAsync(0.5, "Before"), "Sting").ShouldBe(0);
+        var (played, _) = await _server.SendAsync(HttpMethod.Post, $"/api/show/sources/{source["id"]}/play");
+        played.ShouldBe(204);
+        var take = await RecordAsync(0.5, "After");
+        Peak(take, "Sting").ShouldBe(0.25, 0.001);
+    }
+
+    [Fact]
+    public async Task Names_are_found_for_files_that_have_the_same()
+    {
+        await _server.UploadAsync(Wav(1000), "rain.wav");
+        var (_, show) = await _server.UploadAsync(Wav(2000), "Rain.wav");
+        show["sources"]!.AsArray().TakeLast(2).Select(s => (string)s!["name"]!).ShouldBe(["rain", "Rain 2"]);
+        (await _server.UploadAsync(Wav(3000), "x.wav", "RAIN")).ShouldSayWhatWhereAndWhatIsAllowed(422, "sources[8].name");
+        (await _server.UploadAsync(Wav(3000), "x.wav", new string('n', 61))).ShouldSayWhatWhereAndWhatIsAllowed(422, "name");
+    }
+
+    [Fact]
+    public async Task What_is_no_sound_or_too_large_or_missing_is_refused_and_leaves_nothing_behind()
+    {
+        (await _server.UploadAsync("Dear harbour master"u8.ToArray(), "letter.wav")).ShouldSayWhatWhereAndWhatIsAllowed(422, "file");
+        (await _server.UploadAsync([], "empty.wav")).ShouldSayWhatWhereAndWhatIsAllowed(422, "file");
+        using var none = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = new MultipartFormDataContent { { new StringContent("x"), "name" } } };
+        (await _server.SendAsync(none)).ShouldSayWhatWhereAndWhatIsAllowed(400, "request");
+        using var json = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = new StringContent("{}", System.Text.Encoding.UTF8, "application/json") };
+        (await _server.SendAsync(json)).Status.ShouldBeInRange(400, 415);
+        Directory.GetFiles(Path.Combine(_server.Data, "sounds")).ShouldBeEmpty();
+        (await _server.ShowAsync())["sources"]!.AsArray().Count.ShouldBe(6);
+
+        await _server.StopAsync();
+        await _server.StartAsync(maxUpload: 100_000);
+        (await _server.UploadAsync(Wav(48_000), "large.wav")).Status.ShouldBeOneOf(400, 413, 422);
+        (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+    }
+
+    [Fact]
+    public async Task A_source_whose_file_is_gone_from_the_data_folder_is_silent_and_the_show_opens()
+    {
+        await _server.UploadAsync(Wav(48_000), "sting.wav", "Sting");
+        await _server.StopAsync();
+        Directory.Delete(Path.Combine(_server.Data, "sounds"), recursive: true);
+        await _server.StartAsync();
+        Peak(await RecordAsync(0.5, "Gone"), "Sting").ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task A_take_has_a_file_for_each_mix_and_each_source_all_of_the_same_length()
+    {
+        var take = await RecordAsync(2, "First / take: <1>");
+        ((double)take["seconds"]!).ShouldBe(2.0, 0.01);
+        ((string)take["state"]!).ShouldBe("Done");
+        take["tracks"]!.AsArray().Count.ShouldBe(9);
+        foreach (var track in take["tracks"]!.AsArray())
+        {
+            using var response = await _server.Http.GetAsync($"/api/takes/{take["id"]}/tracks/{track!["id"]}/file", Cancel);
+            response.StatusCode.ShouldBe(HttpStatusCode.OK);
+            var name = response.Content.Headers.ContentDisposition!.FileNameStar!;
+            name.ShouldContain((string)track["name"]!);
+            name.ShouldNotContain("<");
+            var path = Path.Combine(_server.Data, "download.wav");
+            await File.WriteAllBytesAsync(path, await response.Content.ReadAsByteArrayAsync(Cancel), Cancel);
+            var sound = SoundFileReader.Read(path);
+            sound.Sound.Frames.ShouldBe(96_000);
+            sound.Channels.ShouldBe((int)track["channels"]!);
+        }
+    }
+
+    [Fact]
+    public async Task A_source_that_is_removed_during_a_take_is_silent_to_its_end_and_one_that_is_added_waits_for_the_next()
+    {
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Changing"}""");
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Delete, "/api/show/sources/record-shelf");
+        await _server.UploadAsync(Wav(48_000), "sting.wav", "Sting");
+        await _server.StepAsync(1);
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        take["tracks"]!.AsArray().Select(t => (string)t!["name"]!).ShouldNotContain("Sting");
+        var music = SoundFileReader.Read(FileOf(take, "Record shelf")).Sound.Left;
+        music.Length.ShouldBe(2 * 188 * 256);
+        music[..48_000].Max().ShouldBeGreaterThan(0.01f);
+        Array.TrueForAll(music[50_000..], x => x == 0).ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task One_take_at_a_time_and_none_cannot_be_ended()
+    {
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).ShouldSayWhatWhereAndWhatIsAllowed(409, "take");
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":""}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "name");
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).ShouldSayWhatWhereAndWhatIsAllowed(409, "take");
+        (await _server.SendAsync(HttpMethod.Get, $"/api/takes/{Guid.NewGuid()}/tracks/{Guid.NewGuid()}/file")).ShouldSayWhatWhereAndWhatIsAllowed(404, "track");
+    }
+
+    [Fact]
+    public async Task A_take_that_the_server_was_stopped_in_is_kept_up_to_there_and_said_to_be_interrupted()
+    {
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Cut"}""");
+        await _server.StepAsync(3);
+        await _server.StopAsync();
+        await _server.StartAsync();
+        var (_, takes) = await _server.SendAsync(HttpMethod.Get, "/api/takes");
+        ((string)takes[0]!["state"]!).ShouldBe("Interrupted");
+        ((double)takes[0]!["seconds"]!).ShouldBe(3, 0.01);
+        SoundFileReader.Read(FileOf(takes[0]!, "Viewers")).Sound.Frames.ShouldBe(144_128);
+    }
+
+    private async Task<System.Text.Json.Nodes.JsonNode> RecordAsync(double seconds, string name)
+    {
+        var (started, _) = await _server.SendAsync(HttpMethod.Post, "/api/takes", System.Text.Json.JsonSerializer.Serialize(new { name }));
+        started.ShouldBe(200);
+        await _server.StepAsync(seconds);
+        return (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Body;
+    }
+
+    private string FileOf(System.Text.Json.Nodes.JsonNode take, string track) =>
+        Directory.GetFiles(Path.Combine(_server.Data, "takes", (string)take["id"]!), $"* {track}.wav").Single();
+
+    private double Peak(System.Text.Json.Nodes.JsonNode take, string track) =>
+        SoundFileReader.Read(FileOf(take, track)).Sound.Left.Max(Math.Abs);
+
+    private byte[] Wav(int frames)
+    {
+        var path = Path.Combine(_server.Data, $"made-{frames}.wav");
+        using (var writer = new TakeFileWriter(path, 2, new TakeFileInfo("made", DateTimeOffset.UnixEpoch)))
+        {
+            var sine = Enumerable.Range(0, frames).Select(n => 0.25f * MathF.Sin(2 * MathF.PI * 1000 * n / 48_000)).ToArray();
+            writer.Write(sine, sine);
+        }
+
+        return File.ReadAllBytes(path);
+    }
+}
