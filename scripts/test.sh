@@ -101,7 +101,7 @@ part_e2e() {
   install_node tests/e2e
   build_server
   build_web
-  (cd tests/e2e && PLAYWRIGHT_JSON_OUTPUT_NAME="$test_home/e2e.json" KINETRA_PG_BIN=$(pg_bin) \
+  (cd tests/e2e && PLAYWRIGHT_JSON_OUTPUT_NAME="$test_home/e2e.json" KINETRA_PG_BIN=$(pg_bin) KINETRA_TEST_HOME=$test_home \
     npx playwright test --reporter=list,json) || true
   count_json "$test_home/e2e.json" r.stats.expected 'r.stats.unexpected + r.stats.flaky + r.errors.length'
 }

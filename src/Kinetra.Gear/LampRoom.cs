@@ -27,9 +27,9 @@ public static class LampRoom
             Sources = sources,
             Mixes =
             [
-                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -1), ("record-shelf", -10)),
-                Mix("viewers", "Viewers", MixPurpose.Viewers, -16, sources, ("host-mic", 5), ("sea-mic", 3), ("guest-call", 8), ("skerry-keeper", -4), ("record-shelf", -12)),
-                Mix("guest-hears", "Guest hears", MixPurpose.Guest, -18, sources, ("host-mic", 4), ("skerry-keeper", -10), ("record-shelf", -15)),
+                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -3), ("record-shelf", -11)),
+                Mix("viewers", "Viewers", MixPurpose.Viewers, -18, sources, ("host-mic", 3), ("sea-mic", 1), ("guest-call", 5), ("skerry-keeper", -6), ("record-shelf", -13)),
+                Mix("guest-hears", "Guest hears", MixPurpose.Guest, -20, sources, ("host-mic", 3), ("skerry-keeper", -11), ("record-shelf", -16)),
             ],
         };
     }

@@ -1,12 +1,13 @@
-using System.Collections.Frozen;
 using Kinetra.Core.Engine;
 using Kinetra.Gear.Sounds;
+using Kinetra.Media;
 
 namespace Kinetra.Gear;
 
 /// <summary>
 /// The simulated devices and apps that ship with the application. Each gives the engine real sound: seeded and shipped, so
-/// it is the same on every machine. Making all of them takes a moment; share one instance.
+/// it is the same on every machine. They are made side by side in the background, which takes a few seconds of computing, and
+/// kept in a folder, so that the next start only reads them. Whoever needs one that is not ready waits for it. Share one instance.
 /// </summary>
 public sealed class StandIns
 {
@@ -20,14 +21,15 @@ public sealed class StandIns
         ["record-shelf"] = () => MusicSound.Make(66),
     };
 
-    private readonly FrozenDictionary<string, SoundBuffer> _sounds;
+    private readonly Dictionary<string, Task<SoundBuffer>> _sounds;
 
-    /// <summary>Makes the sounds of all stand-ins, on all cores.</summary>
-    public StandIns()
+    /// <summary>Begins to make the sounds of all stand-ins, or to read them.</summary>
+    /// <param name="folder">Where they are kept; null: nowhere.</param>
+    public StandIns(string? folder = null)
     {
-        _sounds = Makers.AsParallel()
-            .Select(m => KeyValuePair.Create(m.Key, m.Value()))
-            .ToFrozenDictionary();
+        // Another build may make other sounds: each keeps its own.
+        var kept = folder is null ? null : Path.Combine(folder, typeof(StandIns).Module.ModuleVersionId.ToString("n"));
+        _sounds = Makers.ToDictionary(m => m.Key, m => Task.Run(() => kept is null ? m.Value() : ReadOrMake(kept, m.Key, m.Value)));
     }
 
     /// <summary>The keys that <see cref="Open"/> knows.</summary>
@@ -35,9 +37,39 @@ public sealed class StandIns
 
     /// <summary>What a stand-in plays, as one loop.</summary>
     /// <exception cref="KeyNotFoundException">There is no such stand-in.</exception>
-    public SoundBuffer Sound(string device) => _sounds[device];
+    public SoundBuffer Sound(string device) => _sounds[device].GetAwaiter().GetResult();
+
+    private static SoundBuffer ReadOrMake(string folder, string device, Func<SoundBuffer> make)
+    {
+        foreach (var channels in new[] { 1, 2 })
+        {
+            try
+            {
+                return PlanarFile.Read(PathOf(folder, device, channels), channels);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException or SoundFileException)
+            {
+                // Not there, or not whole: it is made.
+            }
+        }
+
+        var sound = make();
+        try
+        {
+            Directory.CreateDirectory(folder);
+            PlanarFile.Write(PathOf(folder, device, sound.Channels), sound);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // Then it is made again next time.
+        }
+
+        return sound;
+    }
+
+    private static string PathOf(string folder, string device, int channels) => Path.Combine(folder, $"{device}.{channels}.f32");
 
     /// <summary>Starts listening to a stand-in. One that does not exist, as on a machine that lacks a device, is silent.</summary>
     public ISourceFeed Open(string device) =>
-        _sounds.TryGetValue(device, out var sound) ? new SoundFeed(sound, loop: true, beginsWithSource: false) : new SilentFeed();
+        _sounds.ContainsKey(device) ? new SoundFeed(Sound(device), loop: true, beginsWithSource: false) : new SilentFeed();
 }

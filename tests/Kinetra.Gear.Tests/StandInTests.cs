@@ -80,6 +80,24 @@ public class StandInTests(MadeStandIns made) : IClassFixture<MadeStandIns>
     }
 
     [Fact]
+    public void What_was_kept_of_them_is_the_same_to_the_bit_and_made_again_where_it_is_damaged()
+    {
+        var folder = Directory.CreateTempSubdirectory("kinetra-gear-");
+        var first = new StandIns(folder.FullName);
+        first.Devices.ShouldAllBe(d => first.Sound(d).Frames > 0);
+        var file = Directory.GetFiles(folder.FullName, "sea-mic.*", SearchOption.AllDirectories).Single();
+        File.WriteAllBytes(file, new byte[7]);
+        var again = new StandIns(folder.FullName);
+        foreach (var device in again.Devices)
+        {
+            again.Sound(device).Left.AsSpan().SequenceEqual(made.All.Sound(device).Left).ShouldBeTrue(device);
+            again.Sound(device).Channels.ShouldBe(made.All.Sound(device).Channels);
+        }
+
+        folder.Delete(recursive: true);
+    }
+
+    [Fact]
     public void A_device_that_is_not_there_is_silent_and_does_no_harm()
     {
         var block = Enumerable.Repeat(1f, 256).ToArray();

@@ -24,11 +24,11 @@ static class GameSound
         var all = frames + Synth.Frames(2);
         var low = Synth.Noise(random, all, BandPass(240, 0.7, Synth.Rate));
         var high = Synth.Noise(random, all, BandPass(900, 3, Synth.Rate));
-        var gust = Synth.Swell(random, frames, 5, 8, 13);
+        var gust = Synth.Swell(random, all, frames, 5, 8, 13);
         var samples = new double[all];
         for (var n = 0; n < all; n++)
         {
-            var g = gust(n);
+            var g = gust[n];
             samples[n] = (0.10 * (0.4 + g) * low[n]) + (0.16 * g * g * high[n]);
         }
 
@@ -39,19 +39,17 @@ static class GameSound
     {
         // Whole numbers of cycles and of throttle turns, so that the loop closes.
         var cycles = Math.Round(31.0 * left.Length / Synth.Rate);
-        var throttle = Synth.Swell(random, left.Length, 2, 3);
-        for (var n = 0; n < left.Length; n++)
+        var throttle = Synth.Swell(random, left.Length, left.Length, 2, 3);
+        for (var harmonic = 1; harmonic <= 14; harmonic++)
         {
-            var phase = 2 * Math.PI * cycles * n / left.Length;
-            double sum = 0;
-            for (var harmonic = 1; harmonic <= 14; harmonic++)
+            var tone = new Phasor(harmonic * cycles / left.Length, harmonic * harmonic);
+            var level = 0.035 / (harmonic + 1);
+            for (var n = 0; n < left.Length; n++)
             {
-                sum += Math.Sin((harmonic * phase) + (harmonic * harmonic)) / (harmonic + 1);
+                var engine = (float)(level * (0.35 + throttle[n]) * tone.Next());
+                left[n] += engine;
+                right[n] += 0.8f * engine;
             }
-
-            var engine = (float)(0.035 * (0.35 + throttle(n)) * sum);
-            left[n] += engine;
-            right[n] += 0.8f * engine;
         }
     }
 

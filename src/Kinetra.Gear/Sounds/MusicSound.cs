@@ -45,12 +45,13 @@ static class MusicSound
         for (var i = 0; i < chord.Length; i++)
         {
             var tone = new float[Synth.Frames(seconds + 0.8)];
-            var hertz = Hertz(chord[i]);
+            var low = new Phasor(Hertz(chord[i]) / Synth.Rate);
+            var high = new Phasor(2.003 * Hertz(chord[i]) / Synth.Rate);
             for (var n = 0; n < tone.Length; n++)
             {
                 var t = (double)n / Synth.Rate;
                 var shape = Math.Min(1, t / 0.5) * Math.Min(1, (seconds + 0.8 - t) / 0.8);
-                tone[n] = (float)(shape * (Math.Sin(2 * Math.PI * hertz * t) + (0.3 * Math.Sin(2 * Math.PI * hertz * 2.003 * t))));
+                tone[n] = (float)(shape * (low.Next() + (0.3 * high.Next())));
             }
 
             Place(left, right, start, tone, 0.055, (i + 1) / 5.0);

@@ -15,12 +15,12 @@ static class SeaSound
         var rumble = Synth.Noise(random, all, LowPass(70, 0.6, Synth.Rate), HighPass(18, 0.7, Synth.Rate));
         var surge = Synth.Noise(random, all, LowPass(420, 0.5, Synth.Rate), HighPass(60, 0.6, Synth.Rate));
         var pebbles = Synth.Noise(random, all, BandPass(2600, 0.9, Synth.Rate));
-        var swell = Synth.Swell(random, frames, 6, 7, 11);
+        var swell = Synth.Swell(random, all, frames, 6, 7, 11);
         var samples = new double[all];
         for (var n = 0; n < all; n++)
         {
-            var wave = swell(n);
-            samples[n] = (5 * rumble[n]) + ((0.3 + (1.6 * wave * wave)) * surge[n]) + (0.5 * Math.Pow(wave, 5) * pebbles[n]);
+            var wave = swell[n];
+            samples[n] = (5 * rumble[n]) + ((0.3 + (1.6 * wave * wave)) * surge[n]) + (0.5 * wave * wave * wave * wave * wave * pebbles[n]);
         }
 
         var loop = Synth.Seamless(samples, frames);

@@ -102,13 +102,15 @@ static class VoiceSound
         var room = Synth.Seamless(
             Synth.Noise(random, voice.Length + overlap, LowPass(500, 0.5, Synth.Rate), HighPass(45, 0.7, Synth.Rate)), voice.Length);
         Synth.Level(level, room);
+
+        // 50 Hz and its third harmonic: there is always some mains. Whole cycles, so that the loop closes.
+        var cycles = Math.Round(50.0 * voice.Length / Synth.Rate);
+        var first = new Phasor(cycles / voice.Length);
+        var third = new Phasor(3 * cycles / voice.Length);
+        var hum = Math.Pow(10, (level - 14) / 20);
         for (var n = 0; n < voice.Length; n++)
         {
-            // 50 Hz and its third harmonic: there is always some mains. Whole cycles, so that the loop closes.
-            var cycles = Math.Round(50.0 * voice.Length / Synth.Rate);
-            var phase = 2 * Math.PI * cycles * n / voice.Length;
-            var hum = Math.Pow(10, (level - 14) / 20) * (Math.Sin(phase) + (0.4 * Math.Sin(3 * phase)));
-            voice[n] += room[n] + (float)hum;
+            voice[n] += room[n] + (float)(hum * (first.Next() + (0.4 * third.Next())));
         }
     }
 }

@@ -63,7 +63,7 @@ public static class Application
         services.AddSingleton(TimeProvider.System);
         services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
         services.AddSingleton<ShowStore>().AddSingleton<SoundStore>().AddSingleton<TakeStore>();
-        services.AddSingleton<StandIns>().AddSingleton<SoundLibrary>().AddSingleton<SourceFeeds>();
+        services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceFeeds>();
         services.AddSingleton<HubAudience>();
         services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());

@@ -21,6 +21,9 @@ public sealed record ServerOptions
     /// <summary>Folder for sounds, takes and logs.</summary>
     public string DataFolder { get; init; } = Path.Combine(Path.GetTempPath(), "kinetra");
 
+    /// <summary>Folder where the stand-ins' sounds are kept between starts; null: in the data folder.</summary>
+    public string? StandInFolder { get; init; }
+
     /// <summary>How to reach PostgreSQL. From the environment, since it holds a password.</summary>
     public string Connection { get; init; } = "";
 
@@ -31,7 +34,7 @@ public sealed record ServerOptions
     public long MaxUploadBytes { get; init; } = 512L * 1024 * 1024;
 
     /// <summary>The words of the command line.</summary>
-    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped]; the connection to PostgreSQL in KINETRA_DB";
+    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER]; the connection to PostgreSQL in KINETRA_DB";
 
     /// <summary>Reads the command line.</summary>
     /// <exception cref="FormatException">Something in it cannot be understood.</exception>
@@ -46,6 +49,7 @@ public sealed record ServerOptions
             {
                 "--port" when int.TryParse(value, CultureInfo.InvariantCulture, out var port) && port is >= 0 and <= 65535 => options with { Port = port },
                 "--data" => options with { DataFolder = Path.GetFullPath(value) },
+                "--stand-ins" => options with { StandInFolder = Path.GetFullPath(value) },
                 "--clock" when Enum.TryParse<ClockKind>(value, ignoreCase: true, out var clock) => options with { Clock = clock },
                 _ => throw new FormatException($"{arguments[i]} {value}: not understood. Usage: {Usage}"),
             };

@@ -41,7 +41,7 @@ public class ListenerTests
         Run(40);
         for (var n = 512; n < _heard.Count; n++)
         {
-            _heard[n].ShouldBe(Sample(0.7, 1, n + 256));
+            _heard[n].ShouldBe(Sample(0.7, 1, n + 512));
         }
     }
 

@@ -13,6 +13,9 @@ export type Status = components["schemas"]["ServerStatus"];
 /** The server's API, with the types of its OpenAPI document. */
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
+/** Goes with every change: it reaches the server even if the page is closed in that moment. */
+export const lasting = { keepalive: true } as const;
+
 /** One thing that is wrong with a request: where, what, and what is allowed. */
 export interface Wrong {
   where: string;

@@ -45,15 +45,17 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
     <div
       className={`flex flex-col px-3 py-2.5 max-md:flex-row max-md:flex-wrap max-md:items-center max-md:gap-x-3 ${selected ? "bg-raised" : ""}`}
     >
-      <button
-        type="button"
-        aria-pressed={selected}
-        title={mix.name}
-        onClick={() => select(selected ? null : { kind: "mix", mix: mix.id })}
-        className="truncate text-left text-[15px] leading-5 font-semibold hover:underline"
-      >
-        {mix.name}
-      </button>
+      <h2 className="min-w-0 text-[15px] leading-5 font-semibold">
+        <button
+          type="button"
+          aria-pressed={selected}
+          title={mix.name}
+          onClick={() => select(selected ? null : { kind: "mix", mix: mix.id })}
+          className="w-full truncate text-left hover:underline"
+        >
+          {mix.name}
+        </button>
+      </h2>
       <p className="text-xs text-quiet">{purposes[mix.purpose]}</p>
       <p className="mt-1.5 leading-none">
         <span ref={loudness} className="narrow text-[26px] font-medium">

@@ -1,5 +1,5 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Gain, type Mix, type Send, type Show, type Source } from "../api/client";
+import { answer, api, type Gain, lasting, type Mix, type Send, type Show, type Source } from "../api/client";
 import { clientId } from "../live/hub";
 import { tellWrong } from "../ui/notices";
 
@@ -53,6 +53,7 @@ export function useChangeSend() {
           params: { path: { mix, source } },
           body: change,
           headers: headers(),
+          ...lasting,
         }),
       ),
     (show, { mix, source, change }) => ({
@@ -67,7 +68,9 @@ export function useChangeSend() {
 export function useChangeMix() {
   return useChange(
     ({ mix, change }: { mix: string; change: MixChange }) =>
-      answer(api.PATCH("/api/show/mixes/{mix}", { params: { path: { mix } }, body: change, headers: headers() })),
+      answer(
+        api.PATCH("/api/show/mixes/{mix}", { params: { path: { mix } }, body: change, headers: headers(), ...lasting }),
+      ),
     (show, { mix, change }) => ({ ...show, mixes: show.mixes.map((m) => (m.id === mix ? { ...m, ...change } : m)) }),
   );
 }
@@ -76,7 +79,12 @@ export function useChangeSource() {
   return useChange(
     ({ source, change }: { source: string; change: SourceChange }) =>
       answer(
-        api.PATCH("/api/show/sources/{source}", { params: { path: { source } }, body: change, headers: headers() }),
+        api.PATCH("/api/show/sources/{source}", {
+          params: { path: { source } },
+          body: change,
+          headers: headers(),
+          ...lasting,
+        }),
       ),
     (show, { source, change }) => ({
       ...show,

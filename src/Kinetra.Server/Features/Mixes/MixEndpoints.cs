@@ -30,10 +30,10 @@ static class MixEndpoints
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeMixAsync(
-        string mix, MixChange change, LiveShow live, HttpRequest request, CancellationToken cancel) =>
-        live.DoAsync(new SetMix(new(mix), change.Name, change.Gain, change.TargetLufs), change.BaseRevision, request, cancel);
+        string mix, MixChange change, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new SetMix(new(mix), change.Name, change.Gain, change.TargetLufs), change.BaseRevision, request);
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeSendAsync(
-        string mix, string source, SendChange change, LiveShow live, HttpRequest request, CancellationToken cancel) =>
-        live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan), change.BaseRevision, request, cancel);
+        string mix, string source, SendChange change, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan), change.BaseRevision, request);
 }

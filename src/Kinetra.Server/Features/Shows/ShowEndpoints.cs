@@ -23,10 +23,12 @@ static class ShowEndpoints
 
     /// <summary>Gives a command to the live show and turns what becomes of it into an answer.</summary>
     public static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> DoAsync(
-        this LiveShow live, RigCommand command, long? baseRevision, HttpRequest request, CancellationToken cancel)
+        this LiveShow live, RigCommand command, long? baseRevision, HttpRequest request)
     {
         var client = request.Headers["X-Client"].FirstOrDefault();
-        return await live.DoAsync(command, baseRevision, client, cancel) switch
+
+        // A page that closes right after a change must not take it back: what has arrived is done.
+        return await live.DoAsync(command, baseRevision, client, CancellationToken.None) switch
         {
             Outcome.Done done => TypedResults.Ok(ShowDocument.Of(done.Show)),
             Outcome.Refused { Why: { IsUnknown: true } why } => Problems.NotFound(why.Problems),

@@ -29,12 +29,12 @@ static class SourceEndpoints
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(
-        string source, SourceChange change, LiveShow live, HttpRequest request, CancellationToken cancel) =>
-        live.DoAsync(new SetSource(new(source), change.Name, change.Trim, change.Look), change.BaseRevision, request, cancel);
+        string source, SourceChange change, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new SetSource(new(source), change.Name, change.Trim, change.Look), change.BaseRevision, request);
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(
-        string source, LiveShow live, HttpRequest request, CancellationToken cancel) =>
-        live.DoAsync(new RemoveSource(new(source)), null, request, cancel);
+        string source, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new RemoveSource(new(source)), null, request);
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(
         IFormFile file, [FromForm] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, HttpRequest request, CancellationToken cancel)
@@ -60,7 +60,7 @@ static class SourceEndpoints
                 Input = new SoundFileInput(sound.Address, loop ?? true),
                 Look = FreeLook(live.Show.Rig),
             };
-            return await live.DoAsync(new AddSource(source), null, request, cancel);
+            return await live.DoAsync(new AddSource(source), null, request);
         }
         catch (SoundFileException refusal)
         {

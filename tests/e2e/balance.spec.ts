@@ -1,0 +1,138 @@
+import { join } from "node:path";
+import { dragBy, expect, marker, openDesk, test } from "./support/fixtures.ts";
+import { decode, hearOnly, noise, record, rms, writeWav } from "./support/sound.ts";
+
+test("dragging a marker down 6 dB halves that source in what is recorded", async ({ page, stepped }) => {
+  await hearOnly(stepped, "viewers", "record-shelf");
+  await openDesk(page, stepped);
+  const before = await record(page, stepped, 2);
+  await dragBy(page, "Record shelf", "Viewers", -6);
+  await expect(marker(page, "Record shelf", "Viewers")).toHaveAttribute("aria-valuenow", "-19");
+  await expect
+    .poll(async () => {
+      const show = (await stepped.get("/api/show")) as { mixes: { sends: { gain: number }[] }[] };
+      return show.mixes[1]?.sends[5]?.gain;
+    })
+    .toBe(-19);
+  await stepped.step(0.1);
+  const after = await record(page, stepped, 2);
+
+  // The send is what the mix holds of the source, in each of both takes.
+  for (const [take, gain] of [
+    [before, -13],
+    [after, -19],
+  ] as const) {
+    const source = take("Record shelf");
+    const mix = take("Viewers");
+    expect(rms(mix.left) - rms(source.left)).toBeCloseTo(gain, 2);
+    expect(rms(mix.right) - rms(source.right)).toBeCloseTo(gain, 2);
+  }
+});
+
+test("the loudness that is shown is measured after the change", async ({ page, stepped }) => {
+  await hearOnly(stepped, "viewers", "record-shelf");
+  await openDesk(page, stepped);
+  const head = page.getByRole("region", { name: "What Viewers gets" });
+  const shown = async () => Number(/(−?[\d.]+)\s*LUFS/.exec(await head.innerText())?.[1]?.replace("−", "-"));
+  await expect.poll(shown).toBeLessThan(-10);
+  const before = await shown();
+  await dragBy(page, "Record shelf", "Viewers", -12);
+  await expect(marker(page, "Record shelf", "Viewers")).toHaveAttribute("aria-valuenow", "-25");
+  // A whole loop of the music later it plays the same again, 12 dB down.
+  await stepped.step((16 * 4 * 60) / 92);
+  await expect.poll(shown).toBeCloseTo(before - 12, 0);
+});
+
+test("a docked source leaves nothing of itself in that mix, and comes back where it was", async ({ page, stepped }) => {
+  await hearOnly(stepped, "viewers", "skerry-keeper");
+  await openDesk(page, stepped);
+  const source = marker(page, "Skerry Keeper", "Viewers");
+  const box = await source.boundingBox();
+  const dock = await page.getByRole("region", { name: "What Viewers gets" }).getByText("does not hear").boundingBox();
+  if (!box || !dock) throw new Error("Marker and dock are not in sight.");
+  await page.mouse.move(box.x + 10, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(dock.x + 20, dock.y + 30, { steps: 10 });
+  await page.mouse.up();
+  await expect(source).toHaveCount(0);
+  await stepped.step(0.1);
+  const silent = await record(page, stepped, 1);
+  expect(silent("Viewers").left.every((x) => x === 0)).toBe(true);
+  expect(silent("Viewers").right.every((x) => x === 0)).toBe(true);
+  expect(rms(silent("Skerry Keeper").left)).toBeGreaterThan(-60);
+
+  await page.getByRole("button", { name: "Let Viewers hear Skerry Keeper" }).click();
+  await expect(source).toHaveAttribute("aria-valuenow", "-6");
+  await stepped.step(0.1);
+  const back = await record(page, stepped, 1);
+  expect(rms(back("Viewers").left) - rms(back("Skerry Keeper").left)).toBeCloseTo(-6, 2);
+});
+
+test("Crew talk never stands in Viewers: what is there is the sum of the others and nothing else", async ({
+  page,
+  stepped,
+}) => {
+  await openDesk(page, stepped);
+  const take = await record(page, stepped, 20);
+  const show = (await stepped.get("/api/show")) as {
+    sources: { id: string; name: string }[];
+    mixes: { name: string; sends: { source: string; gain: number; heard: boolean }[] }[];
+  };
+  const residual = Float64Array.from(take("Viewers").left);
+  for (const send of show.mixes.find((m) => m.name === "Viewers")?.sends ?? []) {
+    const source = show.sources.find((s) => s.id === send.source);
+    if (!send.heard || !source) continue;
+    const mono = !["Skerry Keeper", "Record shelf"].includes(source.name);
+    const factor = 10 ** (send.gain / 20) * (mono ? Math.SQRT1_2 : 1);
+    take(source.name).left.forEach((x, n) => {
+      residual[n] = (residual[n] ?? 0) - x * factor;
+    });
+  }
+  // What is left is the rounding of the files to 24 bits.
+  expect(rms(residual)).toBeLessThan(-130);
+  expect(rms(take("Crew talk").left)).toBeGreaterThan(-60);
+});
+
+test("an uploaded file arrives in the mix sample for sample at the gain that is set", async ({ page, stepped }) => {
+  const path = join(stepped.data, "our noise.wav");
+  const left = noise(1);
+  const right = noise(2);
+  writeWav(path, 1.5, (_, channel) => 0.5 * (channel === 0 ? left() : right()));
+  await openDesk(page, stepped);
+  await page.getByRole("button", { name: "Add a sound" }).click();
+  await page.getByLabel("Choose a sound file").setInputFiles(path);
+  await expect(page.getByRole("textbox", { name: "Name" })).toHaveValue("our noise");
+  await page.getByRole("radio", { name: "Once" }).click();
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(marker(page, "our noise", "Viewers")).toBeVisible();
+  const show = (await stepped.get("/api/show")) as { sources: { id: string; name: string }[] };
+  const id = show.sources.find((s) => s.name === "our noise")?.id ?? "";
+  await hearOnly(stepped, "viewers", id);
+  await stepped.step(2);
+  const ours = decode(path);
+
+  for (const [gain, allowed] of [
+    [0, 0],
+    [-6, 1],
+  ] as const) {
+    await stepped.send("PATCH", `/api/show/mixes/viewers/sends/${id}`, { gain });
+    await stepped.step(0.1);
+    await page.getByRole("button", { name: "Play our noise from the beginning" }).click();
+    const take = await record(page, stepped, 2);
+    const mix = take("Viewers");
+    const start = take("our noise").left.findIndex((x) => x !== 0);
+    const first = ours.left.findIndex((x) => x !== 0);
+    const factor = 10 ** (gain / 20);
+    let worst = 0;
+    for (let n = first; n < ours.left.length; n++) {
+      const at = start - first + n;
+      worst = Math.max(
+        worst,
+        Math.abs((mix.left[at] ?? 0) - (ours.left[n] ?? 0) * factor),
+        Math.abs((mix.right[at] ?? 0) - (ours.right[n] ?? 0) * factor),
+      );
+    }
+    // In steps of 24 bits.
+    expect(worst).toBeLessThanOrEqual(allowed);
+  }
+});

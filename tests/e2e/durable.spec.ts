@@ -1,0 +1,189 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import AxeBuilder from "@axe-core/playwright";
+import { dragBy, expect, marker, openDesk, test } from "./support/fixtures.ts";
+import { record, rms, writeWav } from "./support/sound.ts";
+
+test("a reload keeps it all", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await dragBy(page, "Guest call", "My ears", 3);
+  const value = await marker(page, "Guest call", "My ears").getAttribute("aria-valuenow");
+  expect(value).toBe("5");
+  await marker(page, "Sea mic", "My ears").press("d");
+  await expect(page.getByRole("button", { name: "Let My ears hear Sea mic" })).toBeVisible();
+  await marker(page, "Record shelf", "Viewers").press("m");
+  await expect(marker(page, "Record shelf", "Viewers")).toHaveAttribute("aria-valuetext", "−13.0 dB, muted");
+  await page.reload();
+  await expect(marker(page, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", "5");
+  await expect(page.getByRole("button", { name: "Let My ears hear Sea mic" })).toBeVisible();
+  await expect(marker(page, "Record shelf", "Viewers")).toHaveAttribute("aria-valuetext", "−13.0 dB, muted");
+});
+
+test("the page says that the server is away, and survives its restart with everything in place", async ({
+  page,
+  live,
+}) => {
+  await openDesk(page, live);
+  await dragBy(page, "Guest call", "Viewers", -4);
+  await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("aria-valuenow", "1");
+  const stored = async () => {
+    const show = (await live.get("/api/show")) as { mixes: { sends: { source: string; gain: number }[] }[] };
+    return show.mixes[1]?.sends.find((s) => s.source === "guest-call")?.gain;
+  };
+  await expect.poll(stored).toBe(1);
+  await live.kill();
+  await expect(page.getByText("The server does not answer.")).toBeVisible();
+  await live.start();
+  await expect(page.getByText("The server does not answer.")).toBeHidden();
+  await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("aria-valuenow", "1");
+  await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("data-known", "true");
+  await dragBy(page, "Guest call", "Viewers", -2);
+  await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("aria-valuenow", "-1");
+});
+
+test("another window sees a change, the dragging included", async ({ page, stepped, context }) => {
+  await openDesk(page, stepped);
+  const other = await context.newPage();
+  await openDesk(other, stepped);
+  await page.bringToFront();
+  const box = await marker(page, "Guest call", "My ears").boundingBox();
+  if (!box) throw new Error("The marker is not in sight.");
+  await page.mouse.move(box.x + 10, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 60, box.y + 8, { steps: 5 });
+  await expect(marker(page, "Guest call", "My ears")).not.toHaveAttribute("aria-valuenow", "2");
+  const dragged = await marker(page, "Guest call", "My ears").getAttribute("aria-valuenow");
+  await expect(marker(other, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", dragged ?? "");
+  await page.mouse.up();
+  await expect(marker(other, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", dragged ?? "");
+});
+
+test("hush by key silences every mix exactly, and brings every mix back", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await page.keyboard.press("h");
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return page.getByRole("button", { name: "Hushed" }).isVisible();
+    })
+    .toBe(true);
+  const silent = await record(page, stepped, 1);
+  for (const mix of ["My ears", "Viewers", "Guest hears"]) expect(silent(mix).left.every((x) => x === 0)).toBe(true);
+  expect(rms(silent("Record shelf").left)).toBeGreaterThan(-60);
+  await page.getByRole("button", { name: "Hushed" }).click();
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return page.getByRole("button", { name: "Hush", exact: true }).isVisible();
+    })
+    .toBe(true);
+  const loud = await record(page, stepped, 1);
+  for (const mix of ["My ears", "Viewers", "Guest hears"]) expect(rms(loud(mix).left)).toBeGreaterThan(-50);
+});
+
+test("everything about a send can be done with the keyboard alone", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const target = marker(page, "Sea mic", "Viewers");
+  for (let presses = 0; presses < 60 && !(await target.evaluate((e) => e === document.activeElement)); presses++) {
+    await page.keyboard.press("Tab");
+  }
+  await expect(target).toBeFocused();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(target).toHaveAttribute("aria-valuenow", "1.6");
+  await page.keyboard.press("0");
+  await expect(target).toHaveAttribute("aria-valuenow", "0");
+  await page.keyboard.press("Home");
+  await expect(target).toHaveAttribute("aria-valuetext", "off");
+  await page.keyboard.press("PageUp");
+  await expect(target).toHaveAttribute("aria-valuenow", "-57");
+  await page.keyboard.press("Enter");
+  const field = page.getByRole("textbox", { name: "Send" });
+  await expect(field).toHaveValue("−57.0 dB");
+  await field.fill("-4,5 dB");
+  await field.press("Enter");
+  await expect(target).toHaveAttribute("aria-valuenow", "-4.5");
+  await field.fill("very loud");
+  await field.press("Enter");
+  await expect(page.getByRole("alert")).toHaveText("Allowed: −120 to +12 dB, or off.");
+  await expect(target).toHaveAttribute("aria-valuenow", "-4.5");
+});
+
+test("the table holds the same sends as the lanes", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await page.getByRole("radio", { name: "Table" }).click();
+  const field = page.getByRole("textbox", { name: "Guest call in Viewers, dB" });
+  await expect(field).toHaveValue("+5.0 dB");
+  await field.fill("off");
+  await field.press("Enter");
+  await page.getByRole("button", { name: /let My ears hear Host mic/ }).click();
+  await page.getByRole("radio", { name: "Lanes" }).click();
+  await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("aria-valuetext", "off");
+  await expect(marker(page, "Host mic", "My ears")).toBeVisible();
+});
+
+test("a file that is no sound is refused with words, and the show goes on", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const path = join(stepped.data, "letter.wav");
+  writeFileSync(path, "Dear harbour master");
+  await page.getByRole("button", { name: "Add a sound" }).click();
+  await page.getByLabel("Choose a sound file").setInputFiles(path);
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("alert")).toContainText("This is not a sound file that can be read");
+  await expect(page.getByRole("alert")).toContainText("at most 15 minutes");
+  await page.getByRole("button", { name: "Cancel" }).click();
+  await expect(page.getByRole("slider")).toHaveCount(13);
+});
+
+test("a source can be renamed, given another look, and removed", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const path = join(stepped.data, "kettle.wav");
+  writeWav(path, 1, (n) => 0.2 * Math.sin(n / 20));
+  await page.getByRole("button", { name: "Add a sound" }).click();
+  await page.getByLabel("Choose a sound file").setInputFiles(path);
+  await page.getByRole("button", { name: "Add it" }).click();
+  await page.getByRole("button", { name: "kettle", exact: true }).click();
+  await page.getByRole("textbox", { name: "Name" }).fill("Copper kettle");
+  await page.getByRole("textbox", { name: "Name" }).press("Enter");
+  await page.getByRole("button", { name: "pennant" }).click();
+  await expect(page.getByRole("button", { name: "pennant" })).toHaveAttribute("aria-pressed", "true");
+  await expect(marker(page, "Copper kettle", "Viewers")).toBeVisible();
+  await page.getByRole("button", { name: "Remove this source" }).click();
+  await page.getByRole("alertdialog").getByRole("button", { name: "Remove it" }).click();
+  await expect(marker(page, "Copper kettle", "Viewers")).toHaveCount(0);
+});
+
+test("a take is listed with its tracks, to download, and its file has its name", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await record(page, stepped, 1);
+  await page.getByRole("link", { name: "Takes" }).click();
+  await expect(page.getByRole("heading", { name: /^The Lamp Room \d{4}-/ })).toBeVisible();
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Download Viewers" }).click();
+  expect((await download).suggestedFilename()).toMatch(/^The Lamp Room .* – 02 Viewers\.wav$/);
+});
+
+test("a show without any source says what to do", async ({ page, stepped }) => {
+  const show = (await stepped.get("/api/show")) as { sources: { id: string }[] };
+  for (const { id } of show.sources) await fetch(`${stepped.url}/api/show/sources/${id}`, { method: "DELETE" });
+  await page.goto(stepped.url);
+  await expect(page.getByRole("heading", { name: "Nothing sounds yet" })).toBeVisible();
+  await page.goto(`${stepped.url}/takes`);
+  await expect(page.getByRole("heading", { name: "No take yet" })).toBeVisible();
+});
+
+for (const theme of ["dark", "light"] as const) {
+  test(`no accessibility fault that can be found by rule, ${theme}`, async ({ page, stepped }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    await openDesk(page, stepped);
+    await page.getByRole("button", { name: "Host mic", exact: true }).click();
+    const scan = async () =>
+      (await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+    expect(await scan()).toEqual([]);
+    await page.getByRole("radio", { name: "Table" }).click();
+    expect(await scan()).toEqual([]);
+    await page.getByRole("button", { name: "Add a sound" }).click();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    expect(await scan()).toEqual([]);
+  });
+}

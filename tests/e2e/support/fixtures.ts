@@ -1,0 +1,72 @@
+import { test as base, expect, type Page } from "@playwright/test";
+import { Server } from "./server.ts";
+
+interface Fixtures {
+  /** A server whose time stands still until it is stepped. */
+  stepped: Server;
+  /** A server on the machine's clock. */
+  live: Server;
+  /** What the page complains about: a test fails on anything that is not expected. */
+  complaints: string[];
+}
+
+export const test = base.extend<Fixtures>({
+  // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
+  stepped: async ({}, use) => {
+    const server = new Server("stepped");
+    await server.create();
+    await use(server);
+    await server.remove();
+  },
+  // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
+  live: async ({}, use) => {
+    const server = new Server("real");
+    await server.create();
+    await use(server);
+    await server.remove();
+  },
+  complaints: [
+    async ({ page }, use) => {
+      const complaints: string[] = [];
+      page.on("pageerror", (error) => complaints.push(error.message));
+      page.on("console", (message) => {
+        if (message.type() === "error") complaints.push(message.text());
+      });
+      await use(complaints);
+      // A server that is away, or an answer that says no, is reported by the browser itself.
+      expect(
+        complaints.filter((c) => !/ERR_CONNECTION_REFUSED|status of [45]|WebSocket connection to/.test(c)),
+      ).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+
+export { expect };
+
+/** Opens the Desk and waits until meters come in. */
+export async function openDesk(page: Page, server: Server) {
+  await page.goto(server.url);
+  await expect(page.getByRole("region", { name: "What Viewers gets" })).toBeVisible();
+  if (server.clock === "stepped") await server.step(4);
+  await expect(page.getByRole("slider").first()).toHaveAttribute("data-known", "true");
+}
+
+/** The marker of a source in a mix. */
+export function marker(page: Page, source: string, mix: string) {
+  return page.getByRole("slider", { name: `${source} in ${mix}`, exact: true });
+}
+
+/** Drags a marker by so many dB along the axis. */
+export async function dragBy(page: Page, source: string, mix: string, decibels: number) {
+  const target = marker(page, source, mix);
+  const box = await target.boundingBox();
+  const width = await target.evaluate((e) => e.parentElement?.clientWidth ?? 0);
+  if (!box) throw new Error(`The marker of ${source} in ${mix} is not in sight.`);
+  const x = box.x + box.width / 2;
+  const y = box.y + box.height / 2;
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + (decibels / 54) * width, y, { steps: 8 });
+  await page.mouse.up();
+}

@@ -1,0 +1,116 @@
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
+import { randomUUID } from "node:crypto";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+
+const dll = resolve(import.meta.dirname, "../../../src/Kinetra.Server/bin/Release/net10.0/Kinetra.Server.dll");
+
+// Made by the first server, read by the others.
+const standIns = join(process.env.KINETRA_TEST_HOME ?? tmpdir(), "stand-ins");
+
+/** The parts of the connection that the test command hands over. */
+function connectionParts(): Record<string, string> {
+  const text = process.env.KINETRA_DB;
+  if (!text) throw new Error("These tests need the PostgreSQL that ./kinetra test starts.");
+  return Object.fromEntries(text.split(";").map((part) => part.split("=", 2) as [string, string]));
+}
+
+function psql(sql: string) {
+  const { Host, Port, Username, Password } = connectionParts();
+  execFileSync(
+    join(process.env.KINETRA_PG_BIN ?? "", "psql"),
+    ["-h", Host ?? "", "-p", Port ?? "", "-U", Username ?? "", "-d", "postgres", "-qc", sql],
+    { env: { ...process.env, PGPASSWORD: Password } },
+  );
+}
+
+/** A real server in a process of its own, with a database and a data folder of its own. */
+export class Server {
+  readonly data = mkdtempSync(join(tmpdir(), "kinetra-e2e-"));
+  readonly clock: "real" | "stepped";
+  readonly #database = `e2e_${randomUUID().replaceAll("-", "")}`;
+  #process: ChildProcess | null = null;
+  #url = "";
+
+  constructor(clock: "real" | "stepped") {
+    this.clock = clock;
+  }
+
+  get url(): string {
+    return this.#url;
+  }
+
+  async create() {
+    psql(`create database ${this.#database}`);
+    await this.start();
+  }
+
+  /** Starts it; on the port it had before, where it had one. */
+  async start() {
+    const parts = { ...connectionParts(), Database: this.#database };
+    const connection = Object.entries(parts)
+      .map(([k, v]) => `${k}=${v}`)
+      .join(";");
+    const port = this.#url === "" ? "0" : new URL(this.#url).port;
+    const child = spawn(
+      "dotnet",
+      [dll, "serve", "--port", port, "--data", this.data, "--clock", this.clock, "--stand-ins", standIns],
+      {
+        env: { ...process.env, KINETRA_DB: connection },
+        stdio: ["ignore", "pipe", "inherit"],
+      },
+    );
+    this.#process = child;
+    this.#url = await new Promise<string>((found, failed) => {
+      let said = "";
+      child.stdout?.on("data", (data: Buffer) => {
+        said += data.toString();
+        const url = /serves on (http:\S+)/.exec(said)?.[1];
+        if (url) found(url);
+      });
+      child.on("exit", () => failed(new Error(`The server ended: ${said}`)));
+    });
+    while (((await this.get("/api/status")) as { waitingFor: string | null }).waitingFor !== null) {
+      // Asked again at once: each answer takes its own short time.
+    }
+  }
+
+  /** Ends it at once, as a crash would. */
+  async kill() {
+    const child = this.#process;
+    this.#process = null;
+    if (!child) return;
+    const ended = new Promise((done) => child.once("exit", done));
+    child.removeAllListeners("exit");
+    const gone = new Promise((done) => child.once("exit", done));
+    child.kill("SIGKILL");
+    await Promise.race([ended, gone]);
+  }
+
+  async remove() {
+    await this.kill();
+    psql(`drop database ${this.#database} with (force)`);
+    rmSync(this.data, { recursive: true });
+  }
+
+  async get(path: string): Promise<unknown> {
+    return (await fetch(this.#url + path)).json();
+  }
+
+  async send(method: string, path: string, body: unknown): Promise<unknown> {
+    const response = await fetch(this.#url + path, {
+      method,
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(body),
+    });
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${text}`);
+    return text === "" ? null : JSON.parse(text);
+  }
+
+  /** Stepped clock: lets so much of the show pass. */
+  async step(seconds: number) {
+    await this.send("POST", "/api/clock/steps", { frames: Math.round(seconds * 48000) });
+  }
+}

@@ -1,0 +1,107 @@
+import { execFileSync } from "node:child_process";
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { expect, type Page } from "@playwright/test";
+import type { Server } from "./server.ts";
+
+/** A recorded track, decoded by another program: left and right in steps of 2⁻²³. */
+export interface Decoded {
+  left: Float64Array;
+  right: Float64Array;
+}
+
+/** Records through the interface for so many seconds, downloads every track, and decodes it with ffmpeg. */
+export async function record(page: Page, server: Server, seconds: number): Promise<(track: string) => Decoded> {
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  // The button says Stop once the engine says that it records, and it says so while it runs.
+  await expect
+    .poll(async () => {
+      await server.step(0.032);
+      return page.getByRole("button", { name: /^Stop/ }).isVisible();
+    })
+    .toBe(true);
+  await server.step(seconds);
+  await page.getByRole("button", { name: /^Stop/ }).click();
+  await expect.poll(async () => ((await server.get("/api/takes")) as { state: string }[])[0]?.state).toBe("Done");
+  await server.step(0.1);
+  return newestTake(server);
+}
+
+/** Downloads every track of the newest take; each is decoded when it is asked for. */
+export async function newestTake(server: Server): Promise<(track: string) => Decoded> {
+  const takes = (await server.get("/api/takes")) as { id: string; tracks: { id: string; name: string }[] }[];
+  const take = takes[0];
+  if (!take) throw new Error("There is no take.");
+  const files = new Map<string, string>();
+  for (const track of take.tracks) {
+    const response = await fetch(`${server.url}/api/takes/${take.id}/tracks/${track.id}/file`);
+    expect(response.headers.get("content-type")).toBe("audio/wav");
+    const path = join(server.data, `${track.id}.wav`);
+    writeFileSync(path, new Uint8Array(await response.arrayBuffer()));
+    files.set(track.name, path);
+  }
+  return (name) => {
+    const path = files.get(name);
+    if (!path) throw new Error(`The take has no track ${name}.`);
+    return decode(path);
+  };
+}
+
+/** Decodes any sound file to stereo at 48 kHz with ffmpeg; a mono file to two equal channels, as it is. */
+export function decode(path: string): Decoded {
+  const channels = Number(
+    execFileSync("ffprobe", ["-v", "error", "-show_entries", "stream=channels", "-of", "csv=p=0", path]).toString(),
+  );
+  const bytes = execFileSync("ffmpeg", ["-v", "error", "-i", path, "-f", "f64le", "-"], { maxBuffer: 1 << 29 });
+  const all = new Float64Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
+  const frames = all.length / channels;
+  const pick = (c: number) => Float64Array.from({ length: frames }, (_, n) => (all[n * channels + c] ?? 0) * 2 ** 23);
+  return { left: pick(0), right: pick(channels - 1) };
+}
+
+/** Writes a stereo WAV file of 24 bits, so that it can be compared sample for sample. */
+export function writeWav(path: string, seconds: number, sample: (frame: number, channel: 0 | 1) => number) {
+  const frames = Math.round(seconds * 48000);
+  const data = Buffer.alloc(44 + frames * 6);
+  data.write("RIFF", 0);
+  data.writeUInt32LE(36 + frames * 6, 4);
+  data.write("WAVEfmt ", 8);
+  data.writeUInt32LE(16, 16);
+  data.writeUInt16LE(1, 20);
+  data.writeUInt16LE(2, 22);
+  data.writeUInt32LE(48000, 24);
+  data.writeUInt32LE(48000 * 6, 28);
+  data.writeUInt16LE(6, 32);
+  data.writeUInt16LE(24, 34);
+  data.write("data", 36);
+  data.writeUInt32LE(frames * 6, 40);
+  for (let n = 0; n < frames; n++) {
+    data.writeIntLE(Math.round(sample(n, 0) * 2 ** 23), 44 + n * 6, 3);
+    data.writeIntLE(Math.round(sample(n, 1) * 2 ** 23), 47 + n * 6, 3);
+  }
+  writeFileSync(path, data);
+}
+
+/** RMS in dB of the largest step. */
+export function rms(samples: Float64Array): number {
+  let sum = 0;
+  for (const x of samples) sum += x * x;
+  return 10 * Math.log10(sum / samples.length) - 20 * Math.log10(2 ** 23);
+}
+
+/** Noise that is the same each time. */
+export function noise(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 31 - 1;
+  };
+}
+
+/** Puts every source but one into the dock of a mix. */
+export async function hearOnly(server: Server, mix: string, source: string) {
+  const show = (await server.get("/api/show")) as { sources: { id: string }[] };
+  for (const { id } of show.sources) {
+    await server.send("PATCH", `/api/show/mixes/${mix}/sends/${id}`, { heard: id === source });
+  }
+}

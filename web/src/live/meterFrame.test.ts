@@ -1,0 +1,54 @@
+import { describe, expect, it } from "vitest";
+import { MeterReading, mixValues, readMeterFrame, sourceValues, Value } from "./meterFrame";
+
+function message(layout: number, values: number[], flags = 0): ArrayBuffer {
+  const buffer = new ArrayBuffer(32 + values.length * 4);
+  const view = new DataView(buffer);
+  view.setFloat64(0, 96000, true);
+  view.setFloat32(8, 0.25, true);
+  view.setUint32(12, 7, true);
+  view.setUint32(16, flags, true);
+  view.setUint32(20, layout, true);
+  view.setFloat64(24, 1.5, true);
+  new Float32Array(buffer, 32).set(values);
+  return buffer;
+}
+
+describe("meter frames", () => {
+  it("are read as they were written", () => {
+    const frame = readMeterFrame(message(3, [-1, -2], 3));
+    expect(frame).toMatchObject({ frame: 96000, load: 0.25, lateBlocks: 7, hushed: true, recording: true, layout: 3 });
+    expect(frame?.recordedSeconds).toBe(1.5);
+    expect([...(frame?.values ?? [])]).toEqual([-1, -2]);
+    expect(readMeterFrame(new ArrayBuffer(8))).toBeNull();
+    expect(readMeterFrame(new ArrayBuffer(33))).toBeNull();
+  });
+
+  it("are found by what they belong to", () => {
+    const reading = new MeterReading();
+    reading.setLayout({ layout: 1, sources: ["a", "b"], mixes: ["m", "n"] });
+    const length = 2 * sourceValues + 2 * mixValues + 4;
+    reading.setFrame(
+      readMeterFrame(
+        message(
+          1,
+          Array.from({ length }, (_, i) => -i),
+        ),
+      ),
+    );
+    expect(reading.source("b", Value.momentary)).toBe(-(sourceValues + 3));
+    expect(reading.mix("n", Value.shortTerm)).toBe(-(2 * sourceValues + mixValues + 4));
+    expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
+  });
+
+  it("of another layout, or of something unknown, are nothing and never a wrong number", () => {
+    const reading = new MeterReading();
+    expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
+    reading.setLayout({ layout: 2, sources: ["a"], mixes: [] });
+    reading.setFrame(readMeterFrame(message(1, [-5, -5, -5, -5, -5, -5])));
+    expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
+    reading.setFrame(readMeterFrame(message(2, [-5, -5, -5, -5, -5, -5])));
+    expect(reading.source("a", Value.peak)).toBe(-5);
+    expect(reading.source("z", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
+  });
+});
