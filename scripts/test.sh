@@ -13,14 +13,7 @@ run_tests() {
   need_tools
   need_packages postgresql libsndfile1 curl chromium ffmpeg
   mkdir -p .kinetra
-  test_home=$(mktemp -d /tmp/kinetra-test.XXXXXX)
-  chmod 711 "$test_home"
-  database_started_here=''
-  trap 'clean_up' EXIT
-  trap 'exit 130' INT
-  trap 'exit 143' TERM
-  # A test's database need not survive the machine.
-  KINETRA_PG_OPTIONS='-c fsync=off -c full_page_writes=off' start_database "$test_home/database" tests
+  prepare_test_home
 
   for part in "${parts[@]}"; do
     say ''
@@ -30,6 +23,18 @@ run_tests() {
   say ''
   say "$passed passed, $failed failed"
   [ "$failed" = 0 ]
+}
+
+# A folder and a PostgreSQL of this run's own, gone when it ends.
+prepare_test_home() {
+  test_home=$(mktemp -d /tmp/kinetra-test.XXXXXX)
+  chmod 711 "$test_home"
+  database_started_here=''
+  trap 'clean_up' EXIT
+  trap 'exit 130' INT
+  trap 'exit 143' TERM
+  # A test's database need not survive the machine.
+  KINETRA_PG_OPTIONS='-c fsync=off -c full_page_writes=off' start_database "$test_home/database" tests
 }
 
 clean_up() {

@@ -18,6 +18,9 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     // A step is done in pieces, so that followers keep up with a ring of 2.7 s.
     private const int BlocksPerPiece = 96;
 
+    // Seconds that a block lasts.
+    private const double Period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
+
     // Readers stand four blocks behind the newest; a block that comes more than three periods after its time leaves them short.
     private const int SlackBlocks = 3;
     private static readonly TimeSpan GivesUpCatchingUp = TimeSpan.FromMilliseconds(500);
@@ -68,7 +71,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
             {
                 for (var piece = Math.Min(BlocksPerPiece, blocks - done); piece > 0; piece--, done++)
                 {
-                    Engine.ProcessBlock();
+                    ProcessBlock(Engine);
                 }
 
                 foreach (var follower in followers)
@@ -92,13 +95,12 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     {
         RaisePriority();
         var engine = Engine;
-        var period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
         var started = Stopwatch.GetTimestamp();
         long block = 0;
         while (!_stopping)
         {
             var now = Stopwatch.GetElapsedTime(started).TotalSeconds;
-            var due = block * period;
+            var due = block * Period;
             if (now < due)
             {
                 Thread.Sleep(Math.Max(1, (int)((due - now) * 1000)));
@@ -108,23 +110,28 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
             if (now > due + GivesUpCatchingUp.TotalSeconds)
             {
                 // The machine slept, or was stopped: go on from now instead of racing.
-                var missed = (long)((now - due) / period);
+                var missed = (long)((now - due) / Period);
                 Interlocked.Add(ref _lateBlocks, missed);
                 block += missed;
                 continue;
             }
 
-            if (now > due + (SlackBlocks * period))
+            if (now > due + (SlackBlocks * Period))
             {
                 Interlocked.Increment(ref _lateBlocks);
             }
 
-            var begun = Stopwatch.GetTimestamp();
-            engine.ProcessBlock();
-            var share = Stopwatch.GetElapsedTime(begun).TotalSeconds / period;
-            Volatile.Write(ref _load, _load + ((share - _load) / 200));
+            ProcessBlock(engine);
             block++;
         }
+    }
+
+    private void ProcessBlock(MixEngine engine)
+    {
+        var begun = Stopwatch.GetTimestamp();
+        engine.ProcessBlock();
+        var share = Stopwatch.GetElapsedTime(begun).TotalSeconds / Period;
+        Volatile.Write(ref _load, _load + ((share - _load) / 200));
     }
 
     // A raised nice value alone does not help: Linux weighs it only within the login session, so another session's load (a

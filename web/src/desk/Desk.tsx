@@ -1,9 +1,10 @@
-import { ListMusic, Rows3, Table2 } from "lucide-react";
+import { CircleQuestionMark, ListMusic, Rows3, Table2 } from "lucide-react";
 import { type DragEvent, useCallback, useState } from "react";
 import type { Show } from "../api/client";
 import { useShow } from "../show/show";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { Dialog } from "../ui/Dialog";
 import { Failed, Loading, State } from "../ui/State";
 import { AddSound } from "./AddSound";
 import { AxisScale } from "./AxisScale";
@@ -16,6 +17,18 @@ import { useDesk } from "./selection";
 
 /** Height of the numbers above the lanes, px. */
 const scaleHeight = 28;
+
+const signs: readonly [string, string][] = [
+  [
+    "A source’s sign",
+    "Where the source usually sounds for this listener: its own measured loudness plus its send. Drag it.",
+  ],
+  ["The fading bar", "How loud it is right now, over the last 0.4 s. No bar: it is silent at the moment."],
+  ["The small tick", "Where the sign would stand with a send of 0 dB."],
+  ["The shaded band", "The loudness that this listener should get altogether."],
+  ["The ▲ at the foot", "How loud everything together is, over the last 3 s."],
+  ["The dock", "What this listener does not hear at all. Press it, or drag it onto the lane, to let it be heard."],
+];
 
 const views = [
   { value: "lanes", words: "Lanes", icon: <Rows3 size={13} /> },
@@ -58,7 +71,10 @@ function OpenDesk({ show }: { show: Show }) {
           <h1 className="text-xs font-semibold text-quiet">
             Desk <span className="font-normal max-md:hidden">· where each source sounds, for each listener</span>
           </h1>
-          <Choice label="Show as" value={view} options={views} onChange={(v) => useDesk.setState({ view: v })} />
+          <div className="flex items-center gap-1">
+            <HowToRead />
+            <Choice label="Show as" value={view} options={views} onChange={(v) => useDesk.setState({ view: v })} />
+          </div>
         </header>
         <div className="min-h-0 grow">{show.sources.length === 0 ? <Nothing /> : <Mixes show={show} />}</div>
       </div>
@@ -93,6 +109,33 @@ function useRoom() {
     return () => observer.disconnect();
   }, []);
   return { height, of };
+}
+
+/** What the signs of a lane mean, for whoever sees one for the first time. */
+function HowToRead() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button tone="quiet" className="h-7" icon={<CircleQuestionMark size={15} />} onClick={() => setOpen(true)}>
+        <span className="max-md:sr-only">How to read this</span>
+      </Button>
+      <Dialog
+        open={open}
+        onOpenChange={setOpen}
+        title="How to read a lane"
+        words="Each lane is one listener. From left to right it gets louder, on the same scale in every lane."
+      >
+        <dl className="grid grid-cols-[7.5rem_1fr] gap-y-2 text-[13px]">
+          {signs.map(([sign, meaning]) => (
+            <div key={sign} className="contents">
+              <dt className="font-medium">{sign}</dt>
+              <dd>{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      </Dialog>
+    </>
+  );
 }
 
 function Nothing() {
