@@ -34,7 +34,9 @@ public sealed class TakeFileWriter : IDisposable
         _chunk = new int[ChunkFrames * channels];
         var format = new Libsndfile.Info
         {
-            SampleRate = AudioFormat.SampleRate, Channels = channels, Format = Libsndfile.FormatRf64 | Libsndfile.FormatPcm24,
+            SampleRate = AudioFormat.SampleRate,
+            Channels = channels,
+            Format = Libsndfile.FormatRf64 | Libsndfile.FormatPcm24,
         };
         _file = Libsndfile.Open(path, Libsndfile.ModeWrite, ref format);
         if (_file.IsInvalid)

@@ -113,7 +113,14 @@ public sealed class StoreTests : IAsyncLifetime
 
     private static SoundRow Sound(string address, string name) => new()
     {
-        Address = address, FileName = name, Format = "WAV", SampleRate = 48_000, Channels = 2, PlayedChannels = 2, Frames = 10, AddedAt = DateTimeOffset.UnixEpoch,
+        Address = address,
+        FileName = name,
+        Format = "WAV",
+        SampleRate = 48_000,
+        Channels = 2,
+        PlayedChannels = 2,
+        Frames = 10,
+        AddedAt = DateTimeOffset.UnixEpoch,
     };
 
     private static TakeRow Take(StoredShow show, string name, TakeState state) => new()

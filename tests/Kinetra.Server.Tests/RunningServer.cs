@@ -48,7 +48,11 @@ public sealed class RunningServer : IAsyncLifetime
     {
         var options = new ServerOptions
         {
-            Port = 0, DataFolder = Data, Connection = Database.Connection, Clock = ClockKind.Stepped, MaxUploadBytes = maxUpload,
+            Port = 0,
+            DataFolder = Data,
+            Connection = Database.Connection,
+            Clock = ClockKind.Stepped,
+            MaxUploadBytes = maxUpload,
         };
         _app = Application.Build(options, services => services.AddSingleton(StandIns.Value));
         await _app.StartAsync(Cancel);

@@ -99,7 +99,8 @@ public class MixEngineTests
         {
             var bench = new Bench(Demo.Rig("a", "b"), new()
             {
-                ["a"] = new ArrayFeed(Signals.Noise(1, 60_000)), ["b"] = new ArrayFeed(Signals.Noise(2, 60_000), Signals.Noise(3, 60_000)),
+                ["a"] = new ArrayFeed(Signals.Noise(1, 60_000)),
+                ["b"] = new ArrayFeed(Signals.Noise(2, 60_000), Signals.Noise(3, 60_000)),
             });
             bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-7)), notBefore: 5_000);
             bench.Post(new RemoveSource(new("b")), notBefore: 20_000);
