@@ -54,6 +54,7 @@ check() { # NAME COMMAND …
 part_format() {
   install_node web
   build_server
+  dotnet restore Kinetra.slnx -v quiet
   check 'C# is formatted' dotnet format Kinetra.slnx --verify-no-changes --no-restore --verbosity quiet
   check 'the front end is formatted and linted' sh -c 'cd web && npx biome check --error-on-warnings .'
   check 'the end-to-end tests are formatted' sh -c 'cd web && npx biome check --error-on-warnings --config-path=. ../tests/e2e'

@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
-import { dragBy, expect, marker, openDesk, test } from "./support/fixtures.ts";
+import { dragBy, expect, marker, openDesk, stored, test } from "./support/fixtures.ts";
 import { record, rms, writeWav } from "./support/sound.ts";
 
 test("a reload keeps it all", async ({ page, stepped }) => {
@@ -27,11 +27,7 @@ test("the page says that the server is away, and survives its restart with every
   // By key: in real time the sign still moves while its loudness is being found.
   await marker(page, "Guest call", "Viewers").press("PageDown");
   await expect(marker(page, "Guest call", "Viewers")).toHaveAttribute("aria-valuenow", "2");
-  const stored = async () => {
-    const show = (await live.get("/api/show")) as { mixes: { sends: { source: string; gain: number }[] }[] };
-    return show.mixes[1]?.sends.find((s) => s.source === "guest-call")?.gain;
-  };
-  await expect.poll(stored).toBe(2);
+  await stored(live, "viewers", "guest-call", { gain: 2 });
   await live.kill();
   await expect(page.getByText("The server does not answer.")).toBeVisible();
   await live.start();

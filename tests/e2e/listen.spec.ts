@@ -87,7 +87,7 @@ test("what listen plays in the browser is that mix, and after a press on another
   expect(heard.slice(-4800).every((x) => Math.abs(x) < 1e-6)).toBe(true);
 });
 
-test("meters come thirty times a second, measured in the page", async ({ page, live }) => {
+test("meters keep coming to the page, hardly any of the engine's 31 a second left out", async ({ page, live }) => {
   await openDesk(page, live);
   const frames = await page.evaluate(
     () =>
@@ -106,5 +106,5 @@ test("meters come thirty times a second, measured in the page", async ({ page, l
         };
       }),
   );
-  expect(frames.frames / frames.seconds).toBeGreaterThan(25);
+  expect(frames.frames / frames.seconds).toBeGreaterThan(28);
 });

@@ -125,7 +125,13 @@ public static class Application
 
             await next(context);
         });
-        var api = app.MapGroup("/api");
+        var api = app.MapGroup("/api")
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status409Conflict)
+            .ProducesProblem(StatusCodes.Status422UnprocessableEntity)
+            .ProducesProblem(StatusCodes.Status503ServiceUnavailable);
         api.MapOpenApi("/openapi.json");
         api.MapStatus();
         api.MapShow();

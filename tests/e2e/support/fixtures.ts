@@ -57,6 +57,20 @@ export function marker(page: Page, source: string, mix: string) {
   return page.getByRole("slider", { name: `${source} in ${mix}`, exact: true });
 }
 
+/** Waits until a send is stored as expected: what the page shows already is on its way. */
+export async function stored(
+  server: Server,
+  mix: string,
+  source: string,
+  expected: { gain?: number | "off"; heard?: boolean },
+) {
+  const send = async () => {
+    const show = (await server.get("/api/show")) as { mixes: { id: string; sends: { source: string }[] }[] };
+    return show.mixes.find((m) => m.id === mix)?.sends.find((s) => s.source === source);
+  };
+  await expect.poll(send).toMatchObject(expected);
+}
+
 /** Drags a marker by so many dB along the axis. */
 export async function dragBy(page: Page, source: string, mix: string, decibels: number) {
   const target = marker(page, source, mix);

@@ -13,6 +13,9 @@ export interface Decoded {
 /** Records through the interface for so many seconds, downloads every track, and decodes it with ffmpeg. */
 export async function record(page: Page, server: Server, seconds: number): Promise<(track: string) => Decoded> {
   await page.getByRole("button", { name: "Record", exact: true }).click();
+  // Nothing passes before the take has begun.
+  const recording = async () => ((await server.get("/api/status")) as { recordingTake: string | null }).recordingTake;
+  await expect.poll(recording).not.toBeNull();
   // The button says Stop once the engine says that it records, and it says so while it runs.
   await expect
     .poll(async () => {

@@ -23,9 +23,6 @@ const markerWidth = 20;
 /** Moving less than this is a click. */
 const dragFrom = 3;
 
-/** Stored after the last key of a row of them. */
-const keysSettle = 400;
-
 interface Props {
   mix: Mix;
   source: Source;
@@ -50,7 +47,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
   const element = useRef<HTMLDivElement>(null);
   const label = useRef<HTMLSpanElement>(null);
   const tick = useRef<HTMLDivElement>(null);
-  const settling = useRef<number>(undefined);
+  const keyed = useRef<Gain>(undefined);
   const change = useChangeSend();
   const [grabbed, setGrabbed] = useState(false);
 
@@ -82,8 +79,6 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     });
   }, [mix.id, mix.gain, source.id, send.gain, row, height]);
 
-  useEffect(() => () => clearTimeout(settling.current), []);
-
   const hear = (next: Gain) => {
     setDrag(mix.id, source.id, next);
     previewSend(mix.id, source.id, next);
@@ -95,15 +90,18 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
       endPreview(mix.id, source.id);
       return;
     }
-    change.mutate(
-      { mix: mix.id, source: source.id, change: { gain: next } },
-      {
-        onSettled: (_, error) => {
-          endDrag(mix.id, source.id);
-          if (error) endPreview(mix.id, source.id);
-        },
-      },
-    );
+    // A promise, and not a callback: it ends the drag even where this marker has gone to the dock meanwhile.
+    change
+      .mutateAsync({ mix: mix.id, source: source.id, change: { gain: next } })
+      .catch(() => endPreview(mix.id, source.id))
+      .finally(() => endDrag(mix.id, source.id));
+  };
+
+  // However long a key is held, or how many follow each other while one is down: one change, stored when it is let go.
+  const storeKeyed = () => {
+    const next = keyed.current;
+    keyed.current = undefined;
+    if (next !== undefined) store(next);
   };
 
   const grab = (down: PointerEvent<HTMLDivElement>) => {
@@ -168,14 +166,15 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     if (next !== undefined) {
       e.preventDefault();
       e.stopPropagation();
+      keyed.current = next;
       hear(next);
-      clearTimeout(settling.current);
-      settling.current = window.setTimeout(() => store(next), keysSettle);
     } else if (e.key === "m" || e.key === "M") {
       e.stopPropagation();
+      storeKeyed();
       change.mutate({ mix: mix.id, source: source.id, change: { muted: !send.muted } });
     } else if (e.key === "d" || e.key === "D" || e.key === "Delete") {
       e.stopPropagation();
+      storeKeyed();
       change.mutate({ mix: mix.id, source: source.id, change: { heard: false } });
     } else if (e.key === "Enter" || e.key === " ") {
       e.preventDefault();
@@ -205,6 +204,8 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
         data-source={source.id}
         onPointerDown={grab}
         onKeyDown={press}
+        onKeyUp={storeKeyed}
+        onBlur={storeKeyed}
         className={`group absolute top-0 left-0 rounded touch-none select-none ${grabbed ? "z-20 cursor-grabbing" : "z-10 cursor-grab"}`}
         style={{ height: height - 2, width: markerWidth }}
       >

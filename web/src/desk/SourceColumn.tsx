@@ -39,14 +39,14 @@ export function SourceColumn({ show }: { show: Show }) {
       </header>
       <ul className="min-h-0 grow overflow-auto max-md:flex max-md:gap-1 max-md:p-1">
         {show.sources.map((source) => (
-          <SourceItem key={source.id} source={source} />
+          <SourceItem key={source.id} source={source} compact={show.sources.length > 8} />
         ))}
       </ul>
     </section>
   );
 }
 
-function SourceItem({ source }: { source: Source }) {
+function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
   const selected = useDesk((s) => s.selection?.kind === "source" && s.selection.source === source.id);
   const listening = useListening((s) => s.wish.source === source.id);
   const play = usePlaySource();
@@ -92,10 +92,12 @@ function SourceItem({ source }: { source: Source }) {
         </Hint>
       </div>
       <SourceMeter source={source} />
-      <div className="flex items-center gap-1 text-[11px] text-quiet">
-        <Kind size={12} aria-hidden="true" />
-        <span className="grow truncate">{kindOf(source).words}</span>
-      </div>
+      {!compact && (
+        <div className="flex items-center gap-1 text-[11px] text-quiet">
+          <Kind size={12} aria-hidden="true" />
+          <span className="grow truncate">{kindOf(source).words}</span>
+        </div>
+      )}
     </li>
   );
 }
