@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Runtime.InteropServices;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
 using Kinetra.Server.Hosting;
 
 namespace Kinetra.Server.Live;
@@ -17,6 +18,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
 {
     // A step is done in pieces, so that followers keep up with a ring of 2.7 s.
     private const int BlocksPerPiece = 96;
+    private const int WarmUpBlocks = 120;
 
     // Seconds that a block lasts.
     private const double Period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
@@ -54,6 +56,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
         _engine = new MixEngine(plan);
         if (options.Clock == ClockKind.Real)
         {
+            WarmUp();
             _thread = new Thread(Run) { Name = "engine", IsBackground = true };
             _thread.Start();
         }
@@ -123,6 +126,25 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
 
             ProcessBlock(engine);
             block++;
+        }
+    }
+
+    // An engine that nobody hears has the code compiled before the first deadline counts.
+    private static void WarmUp()
+    {
+        var source = new Source { Id = new("warm"), Name = "warm", Kind = SourceKind.App, Input = new StandInInput("warm") };
+        var mix = new Mix { Id = new("warm"), Name = "warm", Purpose = MixPurpose.Other, Sends = [new Send { Source = source.Id }] };
+        var rig = new Rig { Sources = [source], Mixes = [mix] };
+        foreach (var sound in new SoundBuffer[] { new([0.1f, 0], null), new([0.1f, 0], [0, 0.1f]) })
+        {
+            var feed = new SoundFeed(sound, loop: true, beginsWithSource: false);
+            var plan = EnginePlan.Build(rig, _ => feed, null);
+            var engine = new MixEngine(plan);
+            for (var block = 0; block < WarmUpBlocks; block++)
+            {
+                engine.ProcessBlock();
+                engine.PostHush(block % 10 == 0);
+            }
         }
     }
 

@@ -1,6 +1,5 @@
 import { type PointerEvent, type RefObject, useRef, useState } from "react";
 import type { Mix, Source } from "../api/client";
-import { Value } from "../live/meterFrame";
 import { meters } from "../live/meters";
 import { decibels } from "../look/format";
 import { SourceSign } from "../look/sources";
@@ -89,7 +88,7 @@ function Chip({ mix, source, stage }: { mix: Mix; source: Source; stage: RefObje
 
 // The send that puts a source where it was dropped; where its loudness is not known yet, its send stays.
 function placeAt(part: number, mix: Mix, source: Source): SendChange {
-  const reference = meters.source(source.id, Value.reference);
+  const reference = meters.reference(source.id);
   if (!Number.isFinite(reference)) return {};
   const wanted = axisFrom + part * (axisTo - axisFrom);
   const gain = allowedGain(wanted - reference - decibels(mix.gain));

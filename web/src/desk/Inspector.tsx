@@ -123,7 +123,7 @@ function SendFields({ mix, source }: { mix: Mix; source: Source }) {
       <Switch label="Muted" on={send.muted} onChange={(muted) => set({ muted })} />
       <Readings
         rows={[
-          ["Source by itself", () => loudness(meters.source(source.id, Value.reference))],
+          ["Source by itself", () => loudness(meters.reference(source.id))],
           ["Here, last 0.4 s", () => loudness(meters.send(mix.id, source.id))],
         ]}
       />
@@ -148,7 +148,7 @@ function SourceFields({ source }: { source: Source }) {
       <LookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
       <Readings
         rows={[
-          ["By itself", () => loudness(meters.source(source.id, Value.reference))],
+          ["By itself", () => loudness(meters.reference(source.id))],
           ["Last 0.4 s", () => loudness(meters.source(source.id, Value.momentary))],
           ["Last 3 s", () => loudness(meters.source(source.id, Value.shortTerm))],
           ["RMS", () => `${decimal(meters.source(source.id, Value.rms))} dBFS`],

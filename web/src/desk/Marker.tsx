@@ -1,7 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Gain, Mix, Source } from "../api/client";
 import { endPreview, previewSend } from "../live/hub";
-import { Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decibels, decimal, gainText } from "../look/format";
 import { colorOf, SourceSign } from "../look/sources";
@@ -58,7 +57,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
       const marker = element.current;
       const width = marker?.parentElement?.clientWidth ?? 0;
       if (!marker || width === 0) return;
-      const reference = meters.source(source.id, Value.reference);
+      const reference = meters.reference(source.id);
       const known = reference > Number.NEGATIVE_INFINITY;
       const base = known ? reference : unheardLufs;
       const db = decibels(draggedGain(mix.id, source.id) ?? send.gain);
@@ -235,7 +234,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
 
 /** While dragged: where it now stands. */
 function LiveValue({ mix, source, gain, height }: { mix: Mix; source: Source; gain: Gain; height: number }) {
-  const lufs = markerLufs(meters.source(source.id, Value.reference), decibels(gain), decibels(mix.gain));
+  const lufs = markerLufs(meters.reference(source.id), decibels(gain), decibels(mix.gain));
   return (
     <span
       className="absolute left-1/2 -translate-x-1/2 rounded border border-line bg-raised px-1.5 py-0.5 text-[11px] whitespace-nowrap shadow"

@@ -41,6 +41,17 @@ describe("meter frames", () => {
     expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
   });
 
+  it("that stop keep the last reference loudness, and nothing else", () => {
+    const reading = new MeterReading();
+    reading.setLayout({ layout: 1, sources: ["a"], mixes: [] });
+    expect(reading.reference("a")).toBe(Number.NEGATIVE_INFINITY);
+    reading.setFrame(readMeterFrame(message(1, [-1, -1, -1, -1, -1, -23])));
+    expect(reading.reference("a")).toBe(-23);
+    reading.setFrame(null);
+    expect(reading.reference("a")).toBe(-23);
+    expect(reading.source("a", Value.momentary)).toBe(Number.NEGATIVE_INFINITY);
+  });
+
   it("of another layout, or of something unknown, are nothing and never a wrong number", () => {
     const reading = new MeterReading();
     expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);

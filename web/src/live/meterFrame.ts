@@ -48,6 +48,7 @@ export class MeterReading {
   #frame: MeterFrame | null = null;
   readonly #sources = new Map<string, number>();
   readonly #mixes = new Map<string, number>();
+  readonly #references = new Map<string, number>();
 
   setLayout(layout: MeterLayout) {
     this.#layout = layout;
@@ -72,6 +73,19 @@ export class MeterReading {
 
   source(id: string, value: number): number {
     return this.#at(this.#sources.get(id), (i) => i * sourceValues + value);
+  }
+
+  /**
+   * Reference loudness of a source, LUFS. The last one known counts until there is another: a server that is away, or has
+   * just come back, makes no marker jump.
+   */
+  reference(id: string): number {
+    const now = this.source(id, Value.reference);
+    if (now > Number.NEGATIVE_INFINITY) {
+      this.#references.set(id, now);
+      return now;
+    }
+    return this.#references.get(id) ?? now;
   }
 
   mix(id: string, value: number): number {

@@ -38,8 +38,9 @@ function useChange<T>(send: (change: T) => Promise<Show>, foresee: (show: Show, 
       return before;
     },
     onSuccess: (show) => acceptShow(queries, show),
-    onError: (error) => {
+    onError: (error, _, before) => {
       tellWrong(error);
+      if (before) queries.setQueryData<Show>(showKey, before);
       void queries.invalidateQueries({ queryKey: showKey });
     },
   });
