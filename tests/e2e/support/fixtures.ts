@@ -34,9 +34,7 @@ export const test = base.extend<Fixtures>({
       });
       await use(complaints);
       // A server that is away, or an answer that says no, is reported by the browser itself.
-      expect(
-        complaints.filter((c) => !/net::ERR_|status of [45]|WebSocket connection to/.test(c)),
-      ).toEqual([]);
+      expect(complaints.filter((c) => !/net::ERR_|status of [45]|WebSocket connection to/.test(c))).toEqual([]);
     },
     { auto: true },
   ],
