@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+
 namespace Kinetra.Server.Tests;
 
 public sealed class DatabaseDownTests : IAsyncLifetime
@@ -21,6 +23,22 @@ public sealed class DatabaseDownTests : IAsyncLifetime
         await _server.Database.AllowConnectionsAsync(true);
         await _server.Ready;
         (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+    }
+
+    [Fact]
+    public async Task After_a_store_whose_outcome_is_in_doubt_what_the_database_has_counts_and_changes_go_on()
+    {
+        // As if a commit had gone through whose answer never arrived.
+        await using (var context = await _server.Database.Contexts.CreateDbContextAsync(TestContext.Current.CancellationToken))
+        {
+            await context.Shows.ExecuteUpdateAsync(s => s.SetProperty(r => r.Revision, r => r.Revision + 1), TestContext.Current.CancellationToken);
+        }
+
+        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
+        var (status, show) = await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-4}""");
+        status.ShouldBe(200);
+        ((long)show["revision"]!).ShouldBe(2);
+        await _server.StepAsync(1);
     }
 
     [Fact]

@@ -63,6 +63,7 @@ static class Problems
             [new RigProblem(json.Path ?? "body", FirstSentence(json.Message), "JSON as in /api/openapi.json")]),
         BadHttpRequestException bad => Problem(
             bad.StatusCode, "The request is not what it should be.", [new RigProblem("request", bad.Message, "a request as in /api/openapi.json")]),
+        Microsoft.EntityFrameworkCore.DbUpdateConcurrencyException => Unavailable("The stored show is no longer the one that plays; it is fetched with the next change."),
         NpgsqlException or InvalidOperationException { InnerException: NpgsqlException } or Microsoft.EntityFrameworkCore.DbUpdateException
             or TimeoutException => Unavailable("The database does not answer."),
         _ => Problem(

@@ -41,6 +41,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
     private readonly Dictionary<string, long> _changedAt = [];
     private ImmutableDictionary<(string Client, string Target), RigCommand> _previews = ImmutableDictionary<(string, string), RigCommand>.Empty;
     private StoredShow? _show;
+    private bool _inDoubt;
     private EnginePlan? _posted;
 
     /// <summary>The show as it is stored now.</summary>
@@ -54,7 +55,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
     public async Task OpenAsync(StoredShow show, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(show);
-        await feeds.PrepareAsync(show.Rig, opening: true, cancel);
+        feeds.Use(await feeds.PrepareAsync(show.Rig, opening: true, cancel));
         var plan = EnginePlan.Build(show.Rig, feeds.For, null);
         lock (_planning)
         {
@@ -77,6 +78,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
         StoredShow next;
         try
         {
+            await SettleDoubtAsync();
             var show = Show;
             if (baseRevision < _changedAt.GetValueOrDefault(command.Target))
             {
@@ -91,9 +93,11 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
 
             var applied = (CommandResult.Applied)result;
 
-            // Once the store is asked, the answer counts, whether or not the caller still waits for it.
+            // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
+            var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
+            _inDoubt = true;
             next = await store.AppendAsync(show, command, applied, CancellationToken.None);
-            await feeds.PrepareAsync(next.Rig, opening: false, CancellationToken.None);
+            _inDoubt = false;
             _changedAt[command.Target] = next.Revision;
             lock (_planning)
             {
@@ -102,8 +106,7 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
                     _previews = _previews.Remove((client, command.Target));
                 }
 
-                Volatile.Write(ref _show, next);
-                PostPlan();
+                Adopt(next, prepared);
             }
         }
         finally
@@ -162,6 +165,37 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
 
     /// <inheritdoc/>
     public void Dispose() => _turn.Dispose();
+
+    // A store that failed may have stored all the same, if the connection broke after the commit: what it has now counts.
+    private async Task SettleDoubtAsync()
+    {
+        if (!_inDoubt)
+        {
+            return;
+        }
+
+        var known = Show;
+        var stored = await store.LoadLiveAsync(known.Name, () => known.Rig, CancellationToken.None);
+        if (stored.Revision != known.Revision)
+        {
+            var prepared = await feeds.PrepareAsync(stored.Rig, opening: false, CancellationToken.None);
+            lock (_planning)
+            {
+                Adopt(stored, prepared);
+            }
+
+            await audience.ChangedAsync(stored);
+        }
+
+        _inDoubt = false;
+    }
+
+    private void Adopt(StoredShow show, PreparedFeeds prepared)
+    {
+        feeds.Use(prepared);
+        Volatile.Write(ref _show, show);
+        PostPlan();
+    }
 
     private void PostPlan()
     {

@@ -5,16 +5,24 @@ using Kinetra.Server.Features.Sounds;
 
 namespace Kinetra.Server.Live;
 
+/// <summary>The feeds of one rig, opened but not in use yet.</summary>
+public sealed class PreparedFeeds
+{
+    internal PreparedFeeds(Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> feeds) => Feeds = feeds;
+
+    internal Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> Feeds { get; }
+}
+
 /// <summary>Gives each source its feed, and the same one as long as its input stays the same.</summary>
 public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, ILogger<SourceFeeds> log)
 {
     private Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> _feeds = [];
 
-    /// <summary>Opens what the rig needs and forgets the rest. One caller at a time.</summary>
+    /// <summary>Opens what the rig needs. Nothing counts until <see cref="Use"/>. One caller at a time.</summary>
     /// <param name="rig">The rig.</param>
     /// <param name="opening">True: the show is being opened, so sounds that play once wait until somebody plays them.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task PrepareAsync(Rig rig, bool opening, CancellationToken cancel)
+    public async Task<PreparedFeeds> PrepareAsync(Rig rig, bool opening, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(rig);
         var next = new Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)>();
@@ -25,10 +33,17 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
                 : (source.Input, await OpenAsync(source, opening, cancel));
         }
 
-        Volatile.Write(ref _feeds, next);
+        return new PreparedFeeds(next);
     }
 
-    /// <summary>The feed of a source that <see cref="PrepareAsync"/> has seen.</summary>
+    /// <summary>From now on these feeds count, and those of sources that have gone are forgotten.</summary>
+    public void Use(PreparedFeeds prepared)
+    {
+        ArgumentNullException.ThrowIfNull(prepared);
+        Volatile.Write(ref _feeds, prepared.Feeds);
+    }
+
+    /// <summary>The feed of a source of the rig that was prepared for last.</summary>
     public ISourceFeed For(Source source)
     {
         ArgumentNullException.ThrowIfNull(source);
