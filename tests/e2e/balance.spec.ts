@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { dragBy, expect, marker, openDesk, stored, test } from "./support/fixtures.ts";
+import { dragBy, expect, grab, marker, openDesk, stored, test } from "./support/fixtures.ts";
 import { decode, hearOnly, noise, record, rms, writeWav } from "./support/sound.ts";
 
 test("dragging a marker down 6 dB halves that source in what is recorded", async ({ page, stepped }) => {
@@ -51,11 +51,9 @@ test("a docked source leaves nothing of itself in that mix, and comes back where
   await hearOnly(stepped, "viewers", "skerry-keeper");
   await openDesk(page, stepped);
   const source = marker(page, "Skerry Keeper", "Viewers");
-  const box = await source.boundingBox();
   const dock = await page.getByRole("region", { name: "What Viewers gets" }).getByText("does not hear").boundingBox();
-  if (!box || !dock) throw new Error("Marker and dock are not in sight.");
-  await page.mouse.move(box.x + 10, box.y + 8);
-  await page.mouse.down();
+  if (!dock) throw new Error("The dock is not in sight.");
+  await grab(page, "Skerry Keeper", "Viewers");
   await page.mouse.move(dock.x + 20, dock.y + 30, { steps: 10 });
   await page.mouse.up();
   await expect(source).toHaveCount(0);

@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import AxeBuilder from "@axe-core/playwright";
-import { dragBy, expect, marker, openDesk, stored, test } from "./support/fixtures.ts";
+import { dragBy, expect, grab, marker, openDesk, stored, test } from "./support/fixtures.ts";
 import { record, rms, writeWav } from "./support/sound.ts";
 
 test("a reload keeps it all", async ({ page, stepped }) => {
@@ -43,11 +43,8 @@ test("another window sees a change, the dragging included", async ({ page, stepp
   const other = await context.newPage();
   await openDesk(other, stepped);
   await page.bringToFront();
-  const box = await marker(page, "Guest call", "My ears").boundingBox();
-  if (!box) throw new Error("The marker is not in sight.");
-  await page.mouse.move(box.x + 10, box.y + 8);
-  await page.mouse.down();
-  await page.mouse.move(box.x - 60, box.y + 8, { steps: 5 });
+  const { x, y } = await grab(page, "Guest call", "My ears");
+  await page.mouse.move(x - 70, y, { steps: 5 });
   await expect(marker(page, "Guest call", "My ears")).not.toHaveAttribute("aria-valuenow", "2");
   const dragged = await marker(page, "Guest call", "My ears").getAttribute("aria-valuenow");
   await expect(marker(other, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", dragged ?? "");

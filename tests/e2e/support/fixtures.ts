@@ -69,16 +69,21 @@ export async function stored(
   await expect.poll(send).toMatchObject(expected);
 }
 
+/** Takes hold of a marker once it stands still, and says where the pointer is. */
+export async function grab(page: Page, source: string, mix: string): Promise<{ x: number; y: number }> {
+  await page.evaluate(() => {
+    const note = (e: PointerEvent) => Object.assign(window, { grabbedAt: { x: e.clientX, y: e.clientY } });
+    addEventListener("pointerdown", note, { once: true, capture: true });
+  });
+  await marker(page, source, mix).hover();
+  await page.mouse.down();
+  return page.evaluate(() => (window as unknown as { grabbedAt: { x: number; y: number } }).grabbedAt);
+}
+
 /** Drags a marker by so many dB along the axis. */
 export async function dragBy(page: Page, source: string, mix: string, decibels: number) {
-  const target = marker(page, source, mix);
-  const box = await target.boundingBox();
-  const width = await target.evaluate((e) => e.parentElement?.clientWidth ?? 0);
-  if (!box) throw new Error(`The marker of ${source} in ${mix} is not in sight.`);
-  const x = box.x + box.width / 2;
-  const y = box.y + box.height / 2;
-  await page.mouse.move(x, y);
-  await page.mouse.down();
+  const width = await marker(page, source, mix).evaluate((e) => e.parentElement?.clientWidth ?? 0);
+  const { x, y } = await grab(page, source, mix);
   await page.mouse.move(x + (decibels / 54) * width, y, { steps: 8 });
   await page.mouse.up();
 }
