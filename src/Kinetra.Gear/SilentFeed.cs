@@ -12,7 +12,7 @@ public sealed class SilentFeed : ISourceFeed
     public bool BeginsWithSource => true;
 
     /// <inheritdoc/>
-    public void Read(Span<float> left, Span<float> right) => left.Clear();
+    public void Read(long frame, Span<float> left, Span<float> right) => left.Clear();
 
     /// <inheritdoc/>
     public void Restart()

@@ -60,6 +60,44 @@ static class Signals
         return Enumerable.Range(0, ((to - from) / 512) + 1)
             .Max(w => 10 * Math.Log10(2 * values.Skip(from + (w * 512)).Take(512).Average(v => v * v)));
     }
+
+    /// <summary>
+    /// What is there beside a sine, dB against the sine: all power up to 20 kHz but for the sine's neighbourhood, by a
+    /// discrete Fourier transform under a window whose side lobes lie below −180 dB.
+    /// </summary>
+    public static double DistortionAndNoise(ReadOnlySpan<float> samples, double hertz, double neighbourhood)
+    {
+        var spectrum = new System.Numerics.Complex[samples.Length];
+        for (var n = 0; n < samples.Length; n++)
+        {
+            // Source: H.-H. Albrecht, "A family of cosine-sum windows for high-resolution measurements", ICASSP 2001.
+            double[] terms = [0.27105140069342, -0.43329793923448, 0.21812299954311, -0.06592544638803, 0.01081174209837, -0.00077658482522, 0.00001388721735];
+            double window = 0;
+            for (var k = 0; k < terms.Length; k++)
+            {
+                window += terms[k] * Math.Cos(2 * Math.PI * k * n / samples.Length);
+            }
+
+            spectrum[n] = samples[n] * window;
+        }
+
+        MathNet.Numerics.IntegralTransforms.Fourier.Forward(spectrum, MathNet.Numerics.IntegralTransforms.FourierOptions.NoScaling);
+        double sine = 0, rest = 0;
+        for (var bin = 8; bin <= 20_000L * samples.Length / Rate; bin++)
+        {
+            var power = Math.Pow(spectrum[bin].Magnitude, 2);
+            if (Math.Abs(((double)bin * Rate / samples.Length) - hertz) <= hertz * neighbourhood)
+            {
+                sine += power;
+            }
+            else
+            {
+                rest += power;
+            }
+        }
+
+        return 10 * Math.Log10(rest / sine);
+    }
 }
 
 /// <summary>A feed that plays what it is given, then silence.</summary>
@@ -71,7 +109,7 @@ sealed class ArrayFeed(float[] left, float[]? right = null, bool beginsWithSourc
 
     public bool BeginsWithSource => beginsWithSource;
 
-    public void Read(Span<float> leftOut, Span<float> rightOut)
+    public void Read(long frame, Span<float> leftOut, Span<float> rightOut)
     {
         Copy(left, leftOut);
         if (right is not null)

@@ -101,7 +101,7 @@ public class StandInTests(MadeStandIns made) : IClassFixture<MadeStandIns>
     public void A_device_that_is_not_there_is_silent_and_does_no_harm()
     {
         var block = Enumerable.Repeat(1f, 256).ToArray();
-        made.All.Open("no-such-device").Read(block, default);
+        made.All.Open("no-such-device").Read(0, block, default);
         block.ShouldAllBe(x => x == 0);
     }
 

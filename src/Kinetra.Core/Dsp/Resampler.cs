@@ -65,8 +65,7 @@ public static class Resampler
         for (var k = 0; k < kernel.Length; k++)
         {
             var t = k - half + 1 - fraction;
-            var window = Kaiser(t / half);
-            values[k] = cutoff * Sinc(cutoff * t) * window;
+            values[k] = cutoff * KaiserWindow.Sinc(cutoff * t) * KaiserWindow.At(t / half, Beta);
             sum += values[k];
         }
 
@@ -77,22 +76,6 @@ public static class Resampler
         }
 
         return kernel;
-    }
-
-    private static double Sinc(double x) => Math.Abs(x) < 1e-12 ? 1 : Math.Sin(Math.PI * x) / (Math.PI * x);
-
-    private static double Kaiser(double x) => Math.Abs(x) >= 1 ? 0 : BesselI0(Beta * Math.Sqrt(1 - (x * x))) / BesselI0(Beta);
-
-    private static double BesselI0(double x)
-    {
-        double sum = 1, term = 1;
-        for (var k = 1; term > sum * 1e-17; k++)
-        {
-            term *= x * x / (4.0 * k * k);
-            sum += term;
-        }
-
-        return sum;
     }
 
     private static int Gcd(int a, int b) => b == 0 ? a : Gcd(b, a % b);

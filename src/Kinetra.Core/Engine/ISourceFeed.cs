@@ -15,7 +15,10 @@ public interface ISourceFeed
     bool BeginsWithSource { get; }
 
     /// <summary>Fills the next block; both spans have the same length. A mono feed leaves <paramref name="right"/> alone.</summary>
-    void Read(Span<float> left, Span<float> right);
+    /// <param name="frame">The engine frame that the block begins with.</param>
+    /// <param name="left">Left, or the only channel.</param>
+    /// <param name="right">Right.</param>
+    void Read(long frame, Span<float> left, Span<float> right);
 
     /// <summary>Starts over from the beginning, without a click. A feed that has no beginning does nothing.</summary>
     void Restart();

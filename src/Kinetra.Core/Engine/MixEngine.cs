@@ -61,7 +61,7 @@ public sealed class MixEngine
         var hop = HopSplit.At(_hopPosition, AudioFormat.BlockFrames);
         foreach (var source in plan.Sources)
         {
-            source.Process(hop);
+            source.Process(_frame, hop);
         }
 
         for (var m = 0; m < plan.Mixes.Length; m++)

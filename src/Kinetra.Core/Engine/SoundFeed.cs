@@ -37,7 +37,7 @@ public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSourc
     public bool BeginsWithSource => beginsWithSource;
 
     /// <inheritdoc/>
-    public void Read(Span<float> left, Span<float> right)
+    public void Read(long frame, Span<float> left, Span<float> right)
     {
         if (_restartWanted && !_isLeaving)
         {

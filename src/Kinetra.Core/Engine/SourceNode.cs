@@ -47,9 +47,9 @@ public sealed class SourceNode
 
     internal void SetTrim(double factor) => _trim.Target = (float)factor;
 
-    internal void Process(HopSplit hop)
+    internal void Process(long frame, HopSplit hop)
     {
-        Feed.Read(_left, _right);
+        Feed.Read(frame, _left, _right);
         SampleGuard.MakeFinite(_left);
         if (Channels == 2)
         {

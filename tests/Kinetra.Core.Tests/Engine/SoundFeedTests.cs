@@ -60,7 +60,7 @@ public class SoundFeedTests
         var all = new float[blocks * AudioFormat.BlockFrames];
         for (var b = 0; b < blocks; b++)
         {
-            feed.Read(all.AsSpan(b * AudioFormat.BlockFrames, AudioFormat.BlockFrames), default);
+            feed.Read(b * AudioFormat.BlockFrames, all.AsSpan(b * AudioFormat.BlockFrames, AudioFormat.BlockFrames), default);
         }
 
         return all;

@@ -1,0 +1,110 @@
+namespace Kinetra.Core.Clocks;
+
+/// <summary>What to read for one block.</summary>
+/// <param name="Sounds">True: read from <paramref name="Position"/> on. False: there is nothing.</param>
+/// <param name="Begins">True: with this block the sound begins, or begins again.</param>
+/// <param name="Ends">True: the sound has broken off with the block before.</param>
+/// <param name="Position">The other clock's frame of the block's first frame.</param>
+/// <param name="Step">Frames of the other clock for each of ours, near 1.</param>
+public readonly record struct ReadStep(bool Sounds, bool Begins, bool Ends, double Position, double Step);
+
+/// <summary>
+/// Steers where sound of another clock is read, so that it stays behind its arrival by a fixed latency: never dropping or
+/// repeating a frame, only by running slightly faster or slower. Where it runs dry, it counts a gap and begins again in its
+/// right place. Not safe for several threads.
+/// </summary>
+/// <param name="targetFrames">The latency to hold, frames: enough for a burst, a block and the jitter of the way.</param>
+public sealed class ReadHead(double targetFrames)
+{
+    // What is heard first may still be early or late: wait for a tenth of a second of arrivals.
+    private const double FirstLook = 4_800;
+
+    // Off by more than this, 10 ms, it starts over in the right place instead of running after it.
+    private const double MaxOff = 480;
+
+    // An error is worked off within a few seconds, at 2 000 ppm at most: 3.5 cents of pitch. The speed itself changes over a
+    // quarter of that time (critically damped), or its changes would be heard as noise beside a tone.
+    private const double SettleFrames = 48_000;
+    private const double SpeedFrames = SettleFrames / 4;
+    private const double MaxSlew = 2e-3;
+
+    private ClockTracker _clock = new();
+    private double _position;
+    private double _slew;
+    private double _firstSeen = double.NaN;
+    private bool _playing;
+
+    /// <summary>How often the sound broke off.</summary>
+    public long Gaps { get; private set; }
+
+    /// <summary>Frames by which the reading now lies behind the earliest arrival; NaN while nothing sounds.</summary>
+    public double Latency { get; private set; } = double.NaN;
+
+    /// <summary>By how much the other clock runs fast, ppm.</summary>
+    public double PartsPerMillion => _clock.Rate * 1e6;
+
+    /// <summary>Frames before <paramref name="other"/> of the other clock had arrived at the time <paramref name="own"/> of ours.</summary>
+    public void Observe(double other, double own)
+    {
+        if (!_clock.IsKnown)
+        {
+            _firstSeen = own;
+        }
+
+        _clock.Observe(other, own);
+    }
+
+    /// <summary>The other side starts over: its clock is learnt anew.</summary>
+    public void Rejoin() => _clock = new ClockTracker();
+
+    /// <summary>Decides on the next block.</summary>
+    /// <param name="own">Our frame that it begins with.</param>
+    /// <param name="frames">Its length.</param>
+    /// <param name="oldest">The other clock's oldest frame that can still be read.</param>
+    /// <param name="available">The other clock's frame before which all can be read.</param>
+    public ReadStep Next(long own, int frames, double oldest, double available)
+    {
+        if (!_clock.IsKnown || own - _firstSeen < FirstLook)
+        {
+            return _playing ? BreakOff() : default;
+        }
+
+        var wanted = _clock.At(own) - targetFrames;
+        var begins = false;
+        if (!_playing)
+        {
+            if (wanted < oldest || wanted + frames > available)
+            {
+                return default;
+            }
+
+            begins = true;
+            _position = wanted;
+            _slew = _clock.Rate;
+            _playing = true;
+        }
+
+        var off = wanted - _position;
+        var speed = _clock.Rate + Math.Clamp(off / SettleFrames, -MaxSlew, MaxSlew);
+        _slew += (speed - _slew) * frames / SpeedFrames;
+        var step = 1 + _slew;
+        var end = _position + (step * frames);
+        if (end > available || _position < oldest || Math.Abs(off) > MaxOff)
+        {
+            return BreakOff();
+        }
+
+        var reading = new ReadStep(true, begins, false, _position, step);
+        Latency = _clock.At(own) - _position;
+        _position = end;
+        return reading;
+    }
+
+    private ReadStep BreakOff()
+    {
+        _playing = false;
+        Latency = double.NaN;
+        Gaps++;
+        return new ReadStep(false, false, Ends: true, 0, 1);
+    }
+}
