@@ -1,3 +1,4 @@
+using Kinetra.Core.Rigs;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
@@ -48,6 +49,9 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             command.HasKey(c => new { c.ShowId, c.Revision });
             command.Property(c => c.Body).HasColumnType("jsonb");
             command.Property(c => c.Inverse).HasColumnType("jsonb");
+            command.Property(c => c.Kind).HasConversion<string>().HasMaxLength(10).HasDefaultValue(StepKind.Do).HasSentinel(StepKind.Do);
+            command.Property(c => c.Window).HasMaxLength(64);
+            command.Property(c => c.WindowName).HasMaxLength(60);
             command.HasOne<ShowRow>().WithMany().HasForeignKey(c => c.ShowId).OnDelete(DeleteBehavior.Cascade);
         });
         modelBuilder.Entity<SoundRow>(sound =>

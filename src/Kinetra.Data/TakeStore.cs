@@ -21,36 +21,18 @@ public sealed class TakeStore(IDbContextFactory<KinetraContext> contexts)
         return await context.Takes.AsNoTracking().Include(t => t.Tracks.OrderBy(k => k.Ordinal)).SingleOrDefaultAsync(t => t.Id == id, cancel);
     }
 
-    /// <summary>Stores a take that begins.</summary>
-    public async Task AddAsync(TakeRow take, CancellationToken cancel)
+    /// <summary>Stores a take as it is now, whether or not it was stored before.</summary>
+    public async Task SaveAsync(TakeRow take, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(take);
         await using var context = await contexts.CreateDbContextAsync(cancel);
-        context.Add(take);
-        await context.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>Stores how a take ended, and what is known of its tracks then.</summary>
-    public async Task EndAsync(TakeRow take, CancellationToken cancel)
-    {
-        ArgumentNullException.ThrowIfNull(take);
-        await using var context = await contexts.CreateDbContextAsync(cancel);
-        context.Update(take);
-        await context.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>After a start: takes that were left recording are interrupted ones.</summary>
-    /// <param name="length">Tells a take's length in frames from its files.</param>
-    /// <param name="cancel">Gives up.</param>
-    public async Task CloseInterruptedAsync(Func<TakeRow, long> length, CancellationToken cancel)
-    {
-        ArgumentNullException.ThrowIfNull(length);
-        await using var context = await contexts.CreateDbContextAsync(cancel);
-        foreach (var take in await context.Takes.Include(t => t.Tracks).Where(t => t.State == TakeState.Recording).ToListAsync(cancel))
+        if (await context.Takes.AnyAsync(t => t.Id == take.Id, cancel))
         {
-            take.State = TakeState.Interrupted;
-            take.EndedBecause = "The server ended while it was being recorded.";
-            take.Frames = length(take);
+            context.Update(take);
+        }
+        else
+        {
+            context.Add(take);
         }
 
         await context.SaveChangesAsync(cancel);

@@ -15,6 +15,7 @@ public sealed class StandIns
     {
         ["host-mic"] = () => VoiceSound.Make(new("host", Rms: -25, Room: -38, Low: 60, High: 10_500, Clicks: 26, Breath: -22, Seed: 11)),
         ["sea-mic"] = () => SeaSound.Make(22),
+        ["second-mic"] = () => VoiceSound.Make(new("second", Rms: -27, Room: -40, Low: 70, High: 9_800, Clicks: 14, Breath: -24, Seed: 27)),
         ["guest-call"] = () => VoiceSound.Make(new("guest", Rms: -28, Room: -44, Low: 280, High: 3_600, Clicks: 0, Breath: -30, Seed: 33)),
         ["crew-talk"] = () => VoiceSound.Make(new("crew", Rms: -31, Room: -34, Low: 120, High: 7_000, Clicks: 60, Breath: -20, Seed: 44)),
         ["skerry-keeper"] = () => GameSound.Make(55),
@@ -71,5 +72,5 @@ public sealed class StandIns
 
     /// <summary>Starts listening to a stand-in. One that does not exist, as on a machine that lacks a device, is silent.</summary>
     public ISourceFeed Open(string device) =>
-        _sounds.ContainsKey(device) ? new SoundFeed(Sound(device), loop: true, beginsWithSource: false) : new SilentFeed();
+        _sounds.ContainsKey(device) ? new StandingFeed(Sound(device)) : new SilentFeed();
 }

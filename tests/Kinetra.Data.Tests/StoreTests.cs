@@ -34,70 +34,83 @@ public sealed class StoreTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task The_live_show_is_seeded_once_and_found_again()
+    public async Task Shows_are_seeded_once_the_first_is_live_and_found_again()
     {
-        var first = await Shows.LoadLiveAsync("A show", Small, Cancel);
-        var again = await Shows.LoadLiveAsync("Another", () => throw new InvalidOperationException("seeded twice"), Cancel);
+        var first = await SeededAsync();
+        await Shows.SeedAsync([("Another", new Rig())], Cancel);
+        var again = await Shows.LoadLiveAsync(Cancel);
         (again.Id, again.Name, again.Revision).ShouldBe((first.Id, "A show", 0));
         Json(again.Rig).ShouldBe(Json(Small()));
+        (await Shows.AllAsync(Cancel)).Select(s => s.Name).ShouldBe(["A show", "B show"]);
     }
 
     [Fact]
     public async Task What_is_appended_is_there_for_whoever_opens_the_show_next_with_its_history()
     {
-        var show = await Shows.LoadLiveAsync("A show", Small, Cancel);
+        var show = await SeededAsync();
         foreach (var gain in new[] { -3.0, -6.5, double.NegativeInfinity })
         {
             show = await AppendAsync(show, new SetSend(Viewers, Mic, new Gain(gain)));
         }
 
-        var again = await Shows.LoadLiveAsync("", Small, Cancel);
+        var again = await Shows.LoadLiveAsync(Cancel);
         again.Revision.ShouldBe(3);
         again.Rig.Find(Viewers, Mic)!.Gain.ShouldBe(Gain.Off);
-        var history = await Shows.HistoryAsync(show.Id, 2, Cancel);
-        history.Select(h => (h.Revision, h.Sentence)).ShouldBe([(3, "Mic in Viewers −6.5 dB → off"), (2, "Mic in Viewers −3.0 dB → −6.5 dB")]);
-        JsonSerializer.Deserialize<RigCommand>(history[0].Inverse, RigJson.Options).ShouldBe(new SetSend(Viewers, Mic, new Gain(-6.5)));
+        var history = await Shows.HistoryAsync(show.Id, Cancel);
+        history.Newest.Skip(1).Select(h => (h.Revision, h.Sentence)).ShouldBe([(2, "Mic in Viewers −3.0 → −6.5 dB"), (3, "Mic in Viewers −6.5 dB → off")]);
+        history.ToUndo!.Inverse.ShouldBe(new SetSend(Viewers, Mic, new Gain(-6.5)));
+        history.ToUndo.By.ShouldBe(new StepAuthor("w1", "A browser"));
     }
 
     [Fact]
     public async Task A_command_on_a_revision_that_is_gone_stores_nothing_at_all()
     {
-        var show = await Shows.LoadLiveAsync("A show", Small, Cancel);
+        var show = await SeededAsync();
         await AppendAsync(show, new SetSend(Viewers, Mic, new Gain(-3)));
         await Should.ThrowAsync<DbUpdateConcurrencyException>(() => AppendAsync(show, new SetSend(Viewers, Mic, new Gain(-20))));
-        (await Shows.LoadLiveAsync("", Small, Cancel)).Rig.Find(Viewers, Mic)!.Gain.ShouldBe(new Gain(-3));
-        (await Shows.HistoryAsync(show.Id, 10, Cancel)).Count.ShouldBe(1);
+        (await Shows.LoadLiveAsync(Cancel)).Rig.Find(Viewers, Mic)!.Gain.ShouldBe(new Gain(-3));
+        (await Shows.HistoryAsync(show.Id, Cancel)).Newest.Count.ShouldBe(1);
     }
 
     [Fact]
     public async Task A_stored_show_that_cannot_be_read_is_said_so_and_left_alone()
     {
-        var show = await Shows.LoadLiveAsync("A show", Small, Cancel);
+        var show = await SeededAsync();
         await using (var context = await _database.Contexts.CreateDbContextAsync(Cancel))
         {
             await context.Shows.ExecuteUpdateAsync(s => s.SetProperty(r => r.Rig, "{\"sources\":[{\"id\":\"x\"}]}"), Cancel);
         }
 
-        (await Should.ThrowAsync<InvalidDataException>(() => Shows.LoadLiveAsync("", Small, Cancel))).Message.ShouldContain("“A show” cannot be read");
+        (await Should.ThrowAsync<InvalidDataException>(() => Shows.LoadLiveAsync(Cancel))).Message.ShouldContain("“A show” cannot be read");
         await using var after = await _database.Contexts.CreateDbContextAsync(Cancel);
-        (await after.Shows.SingleAsync(Cancel)).Id.ShouldBe(show.Id);
+        (await after.Shows.CountAsync(s => s.Id == show.Id, Cancel)).ShouldBe(1);
     }
 
     [Fact]
-    public async Task A_take_keeps_its_tracks_in_order_and_one_left_recording_is_interrupted_after_a_start()
+    public async Task A_show_that_was_put_away_is_not_found_until_it_is_brought_back()
     {
-        var show = await Shows.LoadLiveAsync("A show", Small, Cancel);
+        var show = await SeededAsync();
+        (await Shows.RenameAsync(show.Id, "Other name", Cancel)).ShouldBeTrue();
+        (await Shows.PutAwayAsync(show.Id, true, Cancel)).ShouldBeTrue();
+        (await Shows.PutAwayAsync(show.Id, true, Cancel)).ShouldBeFalse();
+        (await Shows.FindAsync(show.Id, Cancel)).ShouldBeNull();
+        (await Shows.RenameAsync(show.Id, "No", Cancel)).ShouldBeFalse();
+        (await Shows.PutAwayAsync(show.Id, false, Cancel)).ShouldBeTrue();
+        (await Shows.FindAsync(show.Id, Cancel))!.Name.ShouldBe("Other name");
+    }
+
+    [Fact]
+    public async Task A_take_keeps_its_tracks_in_order_and_is_one_however_often_it_is_stored()
+    {
+        var show = await SeededAsync();
         var takes = new TakeStore(_database.Contexts);
-        var done = Take(show, "First", TakeState.Done);
-        await takes.AddAsync(done, Cancel);
-        await takes.AddAsync(Take(show, "Cut off", TakeState.Recording), Cancel);
-        await takes.CloseInterruptedAsync(t => t.Tracks.Count * 1000, Cancel);
+        var take = Take(show, "First", TakeState.Recording);
+        await takes.SaveAsync(take, Cancel);
+        take.State = TakeState.Done;
+        await takes.SaveAsync(take, Cancel);
         var all = await takes.AllAsync(Cancel);
-        all.Single(t => t.Name == "First").State.ShouldBe(TakeState.Done);
-        var cut = all.Single(t => t.Name == "Cut off");
-        (cut.State, cut.Frames).ShouldBe((TakeState.Interrupted, 3000));
-        cut.EndedBecause.ShouldNotBeNull();
-        (await takes.FindAsync(done.Id, Cancel))!.Tracks.Select(t => t.Ordinal).ShouldBe([1, 2, 3]);
+        all.Single().State.ShouldBe(TakeState.Done);
+        (await takes.FindAsync(take.Id, Cancel))!.Tracks.Select(t => t.Ordinal).ShouldBe([1, 2, 3]);
     }
 
     [Fact]
@@ -141,6 +154,17 @@ public sealed class StoreTests : IAsyncLifetime
 
     private static string Json(Rig rig) => JsonSerializer.Serialize(rig, RigJson.Options);
 
-    private Task<StoredShow> AppendAsync(StoredShow show, RigCommand command) =>
-        Shows.AppendAsync(show, command, (CommandResult.Applied)command.Apply(show.Rig), Cancel);
+    private async Task<StoredShow> SeededAsync()
+    {
+        await Shows.SeedAsync([("A show", Small()), ("B show", new Rig())], Cancel);
+        return await Shows.LoadLiveAsync(Cancel);
+    }
+
+    private Task<StoredShow> AppendAsync(StoredShow show, RigCommand command)
+    {
+        var applied = (CommandResult.Applied)command.Apply(show.Rig);
+        var step = new Step(
+            show.Revision + 1, DateTimeOffset.UnixEpoch, StepKind.Do, null, new StepAuthor("w1", "A browser"), applied.Sentence, command, applied.Inverse);
+        return Shows.AppendAsync(show, step, applied.Rig, Cancel);
+    }
 }

@@ -14,7 +14,13 @@ public sealed class MixEngine
     /// <summary>Blocks between two meter frames: 32 ms, 31.25 frames a second.</summary>
     public const int BlocksPerMeterFrame = 6;
 
+    /// <summary>How long the crossfade from one show to another lasts, frames: half a second.</summary>
+    public const int CrossfadeFrames = AudioFormat.SampleRate / 2;
+
     private readonly ConcurrentQueue<Command> _commands = new();
+    private readonly float[] _rise = new float[AudioFormat.BlockFrames];
+    private EnginePlan? _leaving;
+    private int _crossfaded;
     private Command? _head;
     private EnginePlan _plan;
     private EnginePlan _published;
@@ -42,6 +48,23 @@ public sealed class MixEngine
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
     public void Post(EnginePlan plan, long notBefore = 0) => _commands.Enqueue(new Command.Swap(notBefore, plan));
 
+    /// <summary>
+    /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix
+    /// rises out of the one that it follows. Equal gain: what both have in common keeps its level.
+    /// </summary>
+    /// <param name="plan">Built upon none; its feeds are its own.</param>
+    /// <param name="before">The plan that was posted before it.</param>
+    /// <param name="follows">For a mix of the plan, the mix of the plan before that it follows.</param>
+    /// <param name="notBefore">Engine frame before which it does not take effect.</param>
+    public void PostOpening(EnginePlan plan, EnginePlan before, IReadOnlyDictionary<MixId, MixId> follows, long notBefore = 0)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(follows);
+        var pairs = plan.Mixes.Where(m => follows.ContainsKey(m.Id)).Select(m => (m, before.Find(follows[m.Id]))).ToArray();
+        _commands.Enqueue(new Command.Open(notBefore, plan, pairs));
+    }
+
     /// <summary>Silences every mix, or lets them sound again.</summary>
     /// <param name="on">True: silence.</param>
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
@@ -66,7 +89,17 @@ public sealed class MixEngine
 
         for (var m = 0; m < plan.Mixes.Length; m++)
         {
-            plan.Mixes[m].Process(plan.Sends[m], hop);
+            plan.Mixes[m].Sum(plan.Sends[m], hop);
+        }
+
+        if (_leaving is not null)
+        {
+            Crossfade(_leaving, hop);
+        }
+
+        foreach (var mix in plan.Mixes)
+        {
+            mix.Publish(hop);
         }
 
         _hopPosition = (_hopPosition + AudioFormat.BlockFrames) % Hop.Frames;
@@ -76,6 +109,59 @@ public sealed class MixEngine
             _blocksToMeter = BlocksPerMeterFrame;
             PublishMeters(plan);
         }
+    }
+
+    private void Crossfade(EnginePlan leaving, HopSplit hop)
+    {
+        for (var n = 0; n < _rise.Length; n++)
+        {
+            var t = Math.Min(1, (_crossfaded + n + 1f) / CrossfadeFrames);
+            _rise[n] = t * t * (3 - (2 * t));
+        }
+
+        foreach (var source in leaving.Sources)
+        {
+            source.Process(_frame, hop);
+        }
+
+        for (var m = 0; m < leaving.Mixes.Length; m++)
+        {
+            leaving.Mixes[m].Sum(leaving.Sends[m], hop);
+        }
+
+        foreach (var mix in _plan.Mixes)
+        {
+            mix.RiseOutOf(mix.Follows, _rise);
+        }
+
+        foreach (var old in leaving.Mixes)
+        {
+            old.FallInto(Successor(old), _rise);
+            old.Publish(hop);
+        }
+
+        _crossfaded += AudioFormat.BlockFrames;
+        if (_crossfaded >= CrossfadeFrames)
+        {
+            _leaving = null;
+            foreach (var mix in _plan.Mixes)
+            {
+                mix.Follows = null;
+            }
+        }
+    }
+
+    private MixNode? Successor(MixNode old)
+    {
+        foreach (var mix in _plan.Mixes)
+        {
+            if (mix.Follows == old)
+            {
+                return mix;
+            }
+        }
+
+        return null;
     }
 
     private void TakeCommands()
@@ -91,11 +177,26 @@ public sealed class MixEngine
                     _plan.Activate(_frame, _hushed);
                     Volatile.Write(ref _published, _plan);
                     break;
+                case Command.Open when _leaving is not null:
+                    return;
+                case Command.Open open:
+                    _leaving = _plan;
+                    _crossfaded = 0;
+                    _plan = open.Plan;
+                    foreach (var (next, old) in open.Follows)
+                    {
+                        next.Follows = old;
+                    }
+
+                    _plan.Activate(_frame, _hushed);
+                    Volatile.Write(ref _published, _plan);
+                    break;
                 case Command.Hush hush:
                     _hushed = hush.On;
-                    foreach (var mix in _plan.Mixes)
+                    SetHush(_plan, hush.On);
+                    if (_leaving is not null)
                     {
-                        mix.SetHush(hush.On);
+                        SetHush(_leaving, hush.On);
                     }
 
                     break;
@@ -112,6 +213,14 @@ public sealed class MixEngine
             }
 
             _head = null;
+        }
+    }
+
+    private static void SetHush(EnginePlan plan, bool on)
+    {
+        foreach (var mix in plan.Mixes)
+        {
+            mix.SetHush(on);
         }
     }
 
@@ -145,6 +254,8 @@ public sealed class MixEngine
     private abstract record Command(long NotBefore)
     {
         public sealed record Swap(long NotBefore, EnginePlan Plan) : Command(NotBefore);
+
+        public sealed record Open(long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Follows) : Command(NotBefore);
 
         public sealed record Hush(long NotBefore, bool On) : Command(NotBefore);
 

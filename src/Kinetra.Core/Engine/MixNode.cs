@@ -26,6 +26,9 @@ public sealed class MixNode
     /// <summary>What its listener gets, for takes and listeners.</summary>
     public AudioRing Ring { get; } = new(2);
 
+    /// <summary>Engine thread: the mix of the show before that this one rises out of, while a show is being opened.</summary>
+    internal MixNode? Follows { get; set; }
+
     internal void Begin(long frame, bool hushed)
     {
         if (Ring.Begin(frame))
@@ -38,7 +41,8 @@ public sealed class MixNode
 
     internal void SetHush(bool on) => _hush.Target = on ? 0 : 1;
 
-    internal void Process(ReadOnlySpan<SendNode> sends, HopSplit hop)
+    /// <summary>Sums the block; nobody gets it before <see cref="Publish"/>.</summary>
+    internal void Sum(ReadOnlySpan<SendNode> sends, HopSplit hop)
     {
         _left.AsSpan().Clear();
         _right.AsSpan().Clear();
@@ -49,6 +53,39 @@ public sealed class MixNode
 
         Apply(_gain);
         Apply(_hush);
+    }
+
+    /// <summary>Lets the block rise by these factors, out of what the mix that it follows has summed, or out of silence.</summary>
+    internal void RiseOutOf(MixNode? old, ReadOnlySpan<float> factors)
+    {
+        for (var n = 0; n < factors.Length; n++)
+        {
+            var (left, right) = old is null ? (0, 0) : (old._left[n], old._right[n]);
+            _left[n] = left + ((_left[n] - left) * factors[n]);
+            _right[n] = right + ((_right[n] - right) * factors[n]);
+        }
+    }
+
+    /// <summary>Lets the block fall by these factors, into silence, or into what the mix that follows gives: whoever still reads here hears the same.</summary>
+    internal void FallInto(MixNode? next, ReadOnlySpan<float> factors)
+    {
+        if (next is not null)
+        {
+            next._left.CopyTo(_left.AsSpan());
+            next._right.CopyTo(_right.AsSpan());
+            return;
+        }
+
+        for (var n = 0; n < factors.Length; n++)
+        {
+            _left[n] *= 1 - factors[n];
+            _right[n] *= 1 - factors[n];
+        }
+    }
+
+    /// <summary>Measures the block, and lets whoever reads have it.</summary>
+    internal void Publish(HopSplit hop)
+    {
         _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
         if (hop.Closes)
         {

@@ -21,6 +21,9 @@ public static class RigRules
     /// <summary>The most mixes a show may have.</summary>
     public const int MaxMixes = 16;
 
+    /// <summary>The most channels of a browser's input that can be picked from.</summary>
+    public const int MaxInputChannels = 8;
+
     /// <summary>The longest name, in characters.</summary>
     public const int MaxNameLength = 60;
 
@@ -90,6 +93,11 @@ public static class RigRules
             problems.Add(new($"{where}.look", "Unknown colour or shape.", $"whole numbers from 0 to {SourceLook.Count - 1}"));
         }
 
+        if (source.Look.Icon is { } icon && !Enum.IsDefined(icon))
+        {
+            problems.Add(new($"{where}.look.icon", "Unknown icon.", string.Join(", ", Enum.GetNames<SourceIcon>())));
+        }
+
         switch (source.Input)
         {
             case StandInInput { Device: null or { Length: 0 or > 40 } }:
@@ -98,11 +106,31 @@ public static class RigRules
             case SoundFileInput file when !IsSoundAddress(file.Sound):
                 problems.Add(new($"{where}.input.sound", "This is not the address of a stored sound.", "64 hexadecimal digits"));
                 break;
+            case BrowserInput browser:
+                CheckBrowser(problems, $"{where}.input", browser);
+                break;
             case null:
-                problems.Add(new($"{where}.input", "The source has no input.", "a stand-in or a sound file"));
+                problems.Add(new($"{where}.input", "The source has no input.", "a stand-in, a sound file or a browser's input"));
                 break;
         }
     }
+
+    private static void CheckBrowser(ImmutableArray<RigProblem>.Builder problems, string where, BrowserInput input)
+    {
+        AddIfAny(problems, CheckText($"{where}.client", input.Client, 64));
+        AddIfAny(problems, CheckText($"{where}.device", input.Device, 128));
+        AddIfAny(problems, CheckText($"{where}.label", input.Label, 200));
+        if (input.Left is < 0 or >= MaxInputChannels || input.Right is < 0 or >= MaxInputChannels || input.Left == input.Right)
+        {
+            problems.Add(new($"{where}.left", "These channels cannot be picked.", $"one or two different channels from 0 to {MaxInputChannels - 1}"));
+        }
+    }
+
+    /// <summary>What is wrong with a short text that is not a name, or null.</summary>
+    public static RigProblem? CheckText(string where, string? text, int longest) =>
+        text is { Length: > 0 } && text.Length <= longest && !text.Any(char.IsControl)
+            ? null
+            : new(where, "The text cannot be used.", $"1 to {longest} characters, no control characters");
 
     private static void CheckMix(ImmutableArray<RigProblem>.Builder problems, string where, Mix mix, ImmutableArray<Source> sources)
     {

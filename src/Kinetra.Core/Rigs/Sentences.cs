@@ -10,7 +10,7 @@ static class Sentences
         var parts = new List<string>();
         if (old.Gain != now.Gain)
         {
-            parts.Add($"{old.Gain} → {now.Gain}");
+            parts.Add(Change(old.Gain, now.Gain));
         }
 
         if (old.Heard != now.Heard)
@@ -41,12 +41,12 @@ static class Sentences
 
         if (old.Gain != now.Gain)
         {
-            parts.Add($"{old.Gain} → {now.Gain}");
+            parts.Add(Change(old.Gain, now.Gain));
         }
 
         if (old.TargetLufs != now.TargetLufs)
         {
-            parts.Add($"target {Lufs(old.TargetLufs)} → {Lufs(now.TargetLufs)}");
+            parts.Add($"target {Signed(old.TargetLufs, "0.0")} → {Signed(now.TargetLufs, "0.0")} LUFS");
         }
 
         return $"{old.Name} {Join(parts)}";
@@ -62,7 +62,7 @@ static class Sentences
 
         if (old.Trim != now.Trim)
         {
-            parts.Add($"trim {old.Trim} → {now.Trim}");
+            parts.Add($"trim {Change(old.Trim, now.Trim)}");
         }
 
         if (old.Look != now.Look)
@@ -73,9 +73,11 @@ static class Sentences
         return $"{old.Name} {Join(parts)}";
     }
 
-    private static string Join(List<string> parts) => parts.Count == 0 ? "unchanged" : string.Join(", ", parts);
+    // The unit once, where both have it.
+    private static string Change(Gain old, Gain now) =>
+        old.IsOff || now.IsOff ? $"{old} → {now}" : $"{old.ToString()[..^3]} → {now}";
 
-    private static string Lufs(double value) => Signed(value, "0.0") + " LUFS";
+    private static string Join(List<string> parts) => parts.Count == 0 ? "unchanged" : string.Join(", ", parts);
 
     private static string Pan(double pan)
     {

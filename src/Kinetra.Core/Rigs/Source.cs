@@ -41,6 +41,7 @@ public enum SourceKind
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "type")]
 [JsonDerivedType(typeof(StandInInput), "standIn")]
 [JsonDerivedType(typeof(SoundFileInput), "soundFile")]
+[JsonDerivedType(typeof(BrowserInput), "browser")]
 public abstract record SourceInput;
 
 /// <summary>A simulated device or app that ships with the application.</summary>
@@ -52,10 +53,47 @@ public sealed record StandInInput(string Device) : SourceInput;
 /// <param name="Loop">True: it starts over at its end. False: it plays once, then is silent until it is played again.</param>
 public sealed record SoundFileInput(string Sound, bool Loop) : SourceInput;
 
-/// <summary>How a source is told from the others: colour and shape, so that nobody depends on colour.</summary>
+/// <summary>A microphone, or another input, that a browser gives.</summary>
+/// <param name="Client">Which browser: the name that it gave itself and keeps. 1–64 characters.</param>
+/// <param name="Device">Which of its inputs, by the browser's own id. 1–128 characters.</param>
+/// <param name="Label">What the browser calls the input. 1–200 characters.</param>
+/// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
+/// <param name="Right">The input's channel that is right; null: the source is mono.</param>
+public sealed record BrowserInput(string Client, string Device, string Label, int Left, int? Right = null) : SourceInput;
+
+/// <summary>The picture beside a source's name.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<SourceIcon>))]
+public enum SourceIcon
+{
+#pragma warning disable CS1591 // Each says what it shows.
+    Microphone,
+    Headset,
+    Person,
+    People,
+    Guitar,
+    Piano,
+    Drum,
+    Waves,
+    Window,
+    Game,
+    Phone,
+    Chat,
+    Music,
+    Pads,
+    File,
+    Computer,
+    Bell,
+    Radio,
+    Television,
+    Star,
+#pragma warning restore CS1591
+}
+
+/// <summary>How a source is told from the others: colour and shape, so that nobody depends on colour, and an icon.</summary>
 /// <param name="Color">Index into the interface's palette of source colours, 0–11.</param>
 /// <param name="Shape">Index into the interface's set of shapes, 0–11.</param>
-public sealed record SourceLook(int Color, int Shape)
+/// <param name="Icon">The picture; null: that of its kind.</param>
+public sealed record SourceLook(int Color, int Shape, SourceIcon? Icon = null)
 {
     /// <summary>How many colours and shapes there are.</summary>
     public const int Count = 12;

@@ -1,3 +1,5 @@
+using Kinetra.Core.Rigs;
+
 namespace Kinetra.Data.Rows;
 
 /// <summary>A show as it is now.</summary>
@@ -20,6 +22,9 @@ public sealed class ShowRow
 
     /// <summary>When it last changed.</summary>
     public DateTimeOffset UpdatedAt { get; set; }
+
+    /// <summary>When it was put away; null: it was not. It can be brought back.</summary>
+    public DateTimeOffset? DeletedAt { get; set; }
 }
 
 /// <summary>One command of a show's log. Appended, never changed.</summary>
@@ -39,6 +44,18 @@ public sealed class CommandRow
 
     /// <summary>What was done, as a person reads it.</summary>
     public required string Sentence { get; set; }
+
+    /// <summary>What kind of step it is.</summary>
+    public StepKind Kind { get; set; }
+
+    /// <summary>The revision of the step that it takes back or does again.</summary>
+    public long? Of { get; set; }
+
+    /// <summary>The window's id whose it is.</summary>
+    public string? Window { get; set; }
+
+    /// <summary>What that window calls itself.</summary>
+    public string? WindowName { get; set; }
 
     /// <summary>When it was acknowledged.</summary>
     public required DateTimeOffset At { get; set; }

@@ -5,6 +5,7 @@ using Kinetra.Data;
 using Kinetra.Gear;
 using Kinetra.Server.Features.Clock;
 using Kinetra.Server.Features.Hush;
+using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Mixes;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Sounds;
@@ -67,11 +68,15 @@ public static class Application
         services.AddSingleton<HubAudience>();
         services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<BrowserDevices>().AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneNews>().AddSingleton<MicrophoneSocket>();
         services.AddSingleton<TakeRecorder>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
+        services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl"))).AddSingleton<ShowLedger>();
         services.AddSingleton<EngineHost>().AddSingleton<LiveShow>().AddSingleton<StartState>().AddSingleton<StatusReport>();
         services.AddSingleton<MeterSocket>().AddSingleton<ListenSocket>();
-        services.AddHostedService<Startup>().AddHostedService<TakeWriting>();
+        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.ConfigureHttpJsonOptions(json => ConfigureJson(json.SerializerOptions));
         services.AddSignalR(signalr =>
@@ -135,14 +140,17 @@ public static class Application
         api.MapOpenApi("/openapi.json");
         api.MapStatus();
         api.MapShow();
+        api.MapShowList();
         api.MapMixes();
         api.MapSources();
+        api.MapMicrophones();
         api.MapTakes();
         api.MapHush();
         api.MapClock();
         api.MapHub<ShowHub>("/live");
         api.Map("/meters", (HttpContext context, MeterSocket meters) => meters.ServeAsync(context)).ExcludeFromDescription();
         api.Map("/listen", (HttpContext context, ListenSocket listen) => listen.ServeAsync(context)).ExcludeFromDescription();
+        api.Map("/microphone", (HttpContext context, MicrophoneSocket microphone) => microphone.ServeAsync(context)).ExcludeFromDescription();
         app.MapFallbackToFile("{path:regex(^(?!api/).*$)}", "index.html");
     }
 }

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using Kinetra.Core.Rigs;
+using Kinetra.Data;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Npgsql;
 
 namespace Kinetra.Server.Hosting;
 
@@ -64,8 +64,9 @@ static class Problems
         BadHttpRequestException bad => Problem(
             bad.StatusCode, "The request is not what it should be.", [new RigProblem("request", bad.Message, "a request as in /api/openapi.json")]),
         Microsoft.EntityFrameworkCore.DbUpdateConcurrencyException => Unavailable("The stored show is no longer the one that plays; it is fetched with the next change."),
-        NpgsqlException or InvalidOperationException { InnerException: NpgsqlException } or Microsoft.EntityFrameworkCore.DbUpdateException
-            or TimeoutException => Unavailable("The database does not answer."),
+        not null when DatabaseFaults.IsAway(thrown) => Unavailable("The database does not answer."),
+        IOException => Problem(
+            StatusCodes.Status507InsufficientStorage, "Not stored.", [new RigProblem("disk", thrown.Message, "a data folder with room that can be written to")]),
         _ => Problem(
             StatusCodes.Status500InternalServerError,
             "Something went wrong that nobody foresaw.",

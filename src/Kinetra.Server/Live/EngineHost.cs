@@ -35,6 +35,8 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     private Thread? _thread;
     private volatile bool _stopping;
     private long _lateBlocks;
+    private long _started;
+    private long _skippedBlocks;
     private double _load;
 
     /// <summary>The engine.</summary>
@@ -49,6 +51,12 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
 
     /// <summary>Computing time as a share of real time, averaged over about a second: 0 … 1 and above.</summary>
     public double Load => Volatile.Read(ref _load);
+
+    /// <summary>The engine's time now, in frames and parts of one: what arrives at this moment is stamped with it. 0 before the start.</summary>
+    public double Now => options.Clock == ClockKind.Stepped || Volatile.Read(ref _started) == 0
+        ? _engine?.Frame ?? 0
+        : (Stopwatch.GetElapsedTime(Volatile.Read(ref _started)).TotalSeconds * AudioFormat.SampleRate)
+            - (Volatile.Read(ref _skippedBlocks) * (double)AudioFormat.BlockFrames);
 
     /// <summary>Starts with a plan.</summary>
     public void Start(EnginePlan plan)
@@ -99,6 +107,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
         RaisePriority();
         var engine = Engine;
         var started = Stopwatch.GetTimestamp();
+        Volatile.Write(ref _started, started);
         long block = 0;
         while (!_stopping)
         {
@@ -115,6 +124,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
                 // The machine slept, or was stopped: go on from now instead of racing.
                 var missed = (long)((now - due) / Period);
                 Interlocked.Add(ref _lateBlocks, missed);
+                Volatile.Write(ref _skippedBlocks, _skippedBlocks + missed);
                 block += missed;
                 continue;
             }

@@ -1,112 +1,128 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Data;
+using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Live;
 
-/// <summary>What became of a command that was given to the live show.</summary>
-public abstract record Outcome
+/// <summary>Whose a command is.</summary>
+/// <param name="Connection">The window's connection, whose previews of the same thing end with it; null: nobody's.</param>
+/// <param name="By">The window, for the history.</param>
+public sealed record Author(string? Connection, StepAuthor By)
 {
-    private Outcome()
-    {
-    }
-
-    /// <summary>It is stored, and heard.</summary>
-    public sealed record Done(StoredShow Show) : Outcome;
-
-    /// <summary>It broke a rule, or speaks of something that is not there.</summary>
-    public sealed record Refused(CommandResult.Refused Why) : Outcome;
-
-    /// <summary>What it changes was changed by somebody else since the revision it was made on.</summary>
-    public sealed record Stale(StoredShow Show) : Outcome;
-}
-
-/// <summary>Hears of every change of the live show.</summary>
-public interface IShowAudience
-{
-    /// <summary>A command was stored.</summary>
-    /// <param name="show">The show after it.</param>
-    Task ChangedAsync(StoredShow show);
+    /// <summary>Nobody's.</summary>
+    public static readonly Author None = new(null, new StepAuthor());
 }
 
 /// <summary>
-/// The live show: the one owner of its truth. Commands come one after the other; each is stored before it is acknowledged.
+/// The live show: the one owner of its truth. Commands come one after the other; each is durable before it is acknowledged.
 /// Previews change what is heard and nothing else.
 /// </summary>
-public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host, IShowAudience audience) : IDisposable
+public sealed class LiveShow(
+    ShowStore store, ShowLedger ledger, SourceFeeds feeds, EngineHost host, IShowAudience audience, TimeProvider time) : IDisposable
 {
     private readonly SemaphoreSlim _turn = new(1);
     private readonly Lock _planning = new();
     private readonly Dictionary<string, long> _changedAt = [];
-    private ImmutableDictionary<(string Client, string Target), RigCommand> _previews = ImmutableDictionary<(string, string), RigCommand>.Empty;
-    private StoredShow? _show;
+    private ImmutableDictionary<(string Connection, string Target), RigCommand> _previews =
+        ImmutableDictionary<(string, string), RigCommand>.Empty;
+
+    private LiveState? _state;
     private bool _inDoubt;
     private EnginePlan? _posted;
 
-    /// <summary>The show as it is stored now.</summary>
+    /// <summary>The show and its history as they are now.</summary>
     /// <exception cref="InvalidOperationException">It has not been opened yet.</exception>
-    public StoredShow Show => Volatile.Read(ref _show) ?? throw new InvalidOperationException("The show has not been opened yet.");
+    public LiveState State => Volatile.Read(ref _state) ?? throw new InvalidOperationException("The show has not been opened yet.");
+
+    /// <summary>The show as it is now.</summary>
+    /// <exception cref="InvalidOperationException">It has not been opened yet.</exception>
+    public StoredShow Show => State.Show;
 
     /// <summary>Whether every listener hears silence now.</summary>
     public bool Hushed { get; private set; }
 
-    /// <summary>Opens a show and starts the engine with it.</summary>
-    public async Task OpenAsync(StoredShow show, CancellationToken cancel)
+    /// <summary>Opens the stored live show and starts the engine with it; what waits in the journal is stored first.</summary>
+    public async Task StartAsync(CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(show);
+        try
+        {
+            if (!await ledger.ReturnAsync(cancel))
+            {
+                throw new TimeoutException("The database went away again.");
+            }
+        }
+        catch (InvalidDataException)
+        {
+            // It was set aside, and said so; what is stored counts.
+        }
+
+        var show = await store.LoadLiveAsync(cancel);
+        var history = await store.HistoryAsync(show.Id, cancel);
         feeds.Use(await feeds.PrepareAsync(show.Rig, opening: true, cancel));
         var plan = EnginePlan.Build(show.Rig, feeds.For, null);
         lock (_planning)
         {
             _posted = plan;
-            Volatile.Write(ref _show, show);
+            SetState(new LiveState(show, history));
         }
 
         host.Start(plan);
     }
 
-    /// <summary>Applies a command, stores it, and lets it be heard.</summary>
+    /// <summary>Applies a command, makes it durable, and lets it be heard.</summary>
     /// <param name="command">The command.</param>
     /// <param name="baseRevision">The revision it was made on; null: whatever there is now.</param>
-    /// <param name="client">Whose previews of the same thing it ends; null: nobody's.</param>
-    /// <param name="cancel">Gives up.</param>
-    public async Task<Outcome> DoAsync(RigCommand command, long? baseRevision, string? client, CancellationToken cancel)
+    /// <param name="author">Whose it is.</param>
+    public Task<Outcome> DoAsync(RigCommand command, long? baseRevision, Author author)
     {
         ArgumentNullException.ThrowIfNull(command);
+        return InTurnAsync(author, state => new Wanted(command, StepKind.Do, null, baseRevision));
+    }
+
+    /// <summary>Takes back the last step, whoever's it was.</summary>
+    /// <param name="revision">The step that is meant; another one is not taken back. Null: whichever is the last.</param>
+    /// <param name="author">Who takes it back.</param>
+    public Task<Outcome> UndoAsync(long? revision, Author author) => InTurnAsync(author, state =>
+        Meant(state.History.ToUndo, revision) is { } step ? new Wanted(step.Inverse, StepKind.Undo, step, null) : null);
+
+    /// <summary>Does again what was taken back last.</summary>
+    /// <param name="revision">The step that took it back; another one is not done again. Null: whichever is the last.</param>
+    /// <param name="author">Who does it again.</param>
+    public Task<Outcome> RedoAsync(long? revision, Author author) => InTurnAsync(author, state =>
+        Meant(state.History.ToRedo, revision) is { } step ? new Wanted(step.Inverse, StepKind.Redo, step, null) : null);
+
+    /// <summary>Makes another stored show the live one, by a crossfade.</summary>
+    /// <returns>False: there is no such show.</returns>
+    public async Task<bool> SwitchAsync(Guid id, CancellationToken cancel)
+    {
         await _turn.WaitAsync(cancel);
-        StoredShow next;
         try
         {
-            await SettleDoubtAsync();
-            var show = Show;
-            if (baseRevision < _changedAt.GetValueOrDefault(command.Target))
+            if (await store.FindAsync(id, cancel) is not { } show)
             {
-                return new Outcome.Stale(show);
+                return false;
             }
 
-            var result = command.Apply(show.Rig);
-            if (result is CommandResult.Refused refused)
+            if (show.Id == Show.Id)
             {
-                return new Outcome.Refused(refused);
+                return true;
             }
 
-            var applied = (CommandResult.Applied)result;
-
-            // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
-            var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
-            _inDoubt = true;
-            next = await store.AppendAsync(show, command, applied, CancellationToken.None);
-            _inDoubt = false;
-            _changedAt[command.Target] = next.Revision;
+            var history = await store.HistoryAsync(show.Id, cancel);
+            var prepared = await feeds.PrepareAsync(show.Rig, opening: true, cancel);
+            await store.MakeLiveAsync(show.Id, cancel);
             lock (_planning)
             {
-                if (client is not null)
-                {
-                    _previews = _previews.Remove((client, command.Target));
-                }
-
-                Adopt(next, prepared);
+                var before = Show.Rig;
+                _previews = _previews.Clear();
+                feeds.Use(prepared);
+                SetState(new LiveState(show, history));
+                var plan = EnginePlan.Build(show.Rig, feeds.For, null);
+                host.Engine.PostOpening(plan, _posted!, Succession.Of(before, show.Rig));
+                _posted = plan;
             }
         }
         finally
@@ -114,13 +130,62 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
             _turn.Release();
         }
 
-        await audience.ChangedAsync(next);
-        return new Outcome.Done(next);
+        await audience.ChangedAsync(State, null);
+        return true;
+    }
+
+    /// <summary>The live show has another name now.</summary>
+    public async Task RenamedAsync(string name)
+    {
+        await _turn.WaitAsync();
+        try
+        {
+            lock (_planning)
+            {
+                SetState(State with { Show = Show with { Name = name } });
+            }
+        }
+        finally
+        {
+            _turn.Release();
+        }
+
+        await audience.ChangedAsync(State, null);
+    }
+
+    /// <summary>Looks after the storage: notices that the database has gone, and stores what waits once it is back.</summary>
+    /// <returns>True where it has changed between away and there.</returns>
+    public async Task<bool> TendStorageAsync(CancellationToken cancel)
+    {
+        var wasAway = ledger.IsAway;
+        if (!wasAway)
+        {
+            await ledger.CheckAsync();
+            return ledger.IsAway;
+        }
+
+        await _turn.WaitAsync(cancel);
+        try
+        {
+            return await ledger.ReturnAsync(cancel);
+        }
+        catch (InvalidDataException)
+        {
+            _inDoubt = true;
+            return true;
+        }
+        finally
+        {
+            _turn.Release();
+        }
     }
 
     /// <summary>Lets a change be heard that is not kept. The rules hold for it too.</summary>
+    /// <param name="connection">The window's connection: with it, its previews end.</param>
+    /// <param name="target">What is previewed; one preview each.</param>
+    /// <param name="command">The change.</param>
     /// <returns>What is wrong with it; empty where it is heard now.</returns>
-    public ImmutableArray<RigProblem> Preview(string client, RigCommand command)
+    public ImmutableArray<RigProblem> Preview(string connection, string target, RigCommand command)
     {
         ArgumentNullException.ThrowIfNull(command);
         lock (_planning)
@@ -130,19 +195,19 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
                 return refused.Problems;
             }
 
-            _previews = _previews.SetItem((client, command.Target), command);
+            _previews = _previews.SetItem((connection, target), command);
             PostPlan();
             return [];
         }
     }
 
-    /// <summary>Ends the previews of a client: all of them, or those of one target.</summary>
-    public void EndPreviews(string client, string? target = null)
+    /// <summary>Ends the previews of a connection: all of them, or that of one target.</summary>
+    public void EndPreviews(string connection, string? target = null)
     {
         lock (_planning)
         {
-            var kept = _previews.RemoveRange(_previews.Keys.Where(k => k.Client == client && (target is null || k.Target == target)));
-            if (kept != _previews && _show is not null)
+            var kept = _previews.RemoveRange(_previews.Keys.Where(k => k.Connection == connection && (target is null || k.Target == target)));
+            if (kept != _previews && _state is not null)
             {
                 _previews = kept;
                 PostPlan();
@@ -166,35 +231,124 @@ public sealed class LiveShow(ShowStore store, SourceFeeds feeds, EngineHost host
     /// <inheritdoc/>
     public void Dispose() => _turn.Dispose();
 
-    // A store that failed may have stored all the same, if the connection broke after the commit: what it has now counts.
+    private sealed record Wanted(RigCommand Command, StepKind Kind, Step? Of, long? BaseRevision);
+
+    private static Step? Meant(Step? step, long? revision) => revision is null || step?.Revision == revision ? step : null;
+
+    private async Task<Outcome> InTurnAsync(Author author, Func<LiveState, Wanted?> find)
+    {
+        await _turn.WaitAsync();
+        LiveState next;
+        Step step;
+        try
+        {
+            await SettleDoubtAsync();
+            var (show, history) = State;
+            if (find(State) is not { } wanted)
+            {
+                return new Outcome.Gone(State);
+            }
+
+            var command = wanted.Command;
+            if (wanted.BaseRevision is { } made && LastChange(command) is var changed && changed > made)
+            {
+                return new Outcome.Stale(State, history.Newest.FindLast(s => s.Revision == changed));
+            }
+
+            var result = command.Apply(show.Rig);
+            if (result is CommandResult.Refused refused)
+            {
+                return new Outcome.Refused(refused);
+            }
+
+            var applied = (CommandResult.Applied)result;
+            step = new Step(
+                show.Revision + 1, time.GetUtcNow(), wanted.Kind, wanted.Of?.Revision, author.By, Sentence(wanted, applied), command, applied.Inverse);
+
+            // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
+            var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
+            _inDoubt = true;
+            next = new LiveState(await ledger.AppendAsync(show, step, applied.Rig), history.With(step));
+            _inDoubt = false;
+            lock (_planning)
+            {
+                if (author.Connection is { } connection)
+                {
+                    _previews = _previews.RemoveRange(
+                        _previews.Keys.Where(k => k.Connection == connection && command.Targets.Any(t => TargetKeys.Meet(t, k.Target))));
+                }
+
+                Adopt(next, prepared);
+            }
+        }
+        finally
+        {
+            _turn.Release();
+        }
+
+        await audience.ChangedAsync(next, step);
+        return new Outcome.Done(next);
+    }
+
+    private static string Sentence(Wanted wanted, CommandResult.Applied applied) => wanted switch
+    {
+        // A redo's step is the undo; what it takes back again is told by the undo's own sentence.
+        { Kind: StepKind.Undo, Of: { } of } => $"Took back: {of.Sentence.Replace("Did again: ", "", StringComparison.Ordinal)}",
+        { Kind: StepKind.Redo, Of: { } of } => of.Sentence.Replace("Took back: ", "Did again: ", StringComparison.Ordinal),
+        _ => applied.Sentence,
+    };
+
+    private long LastChange(RigCommand command) =>
+        _changedAt.Where(c => command.Targets.Any(t => TargetKeys.Meet(t, c.Key))).Select(c => c.Value).DefaultIfEmpty(0).Max();
+
+    // The stored show may be another than ours: somebody else wrote to it, or the journal was set aside. What is stored counts.
     private async Task SettleDoubtAsync()
     {
-        if (!_inDoubt)
+        if (!_inDoubt || ledger.IsAway)
         {
             return;
         }
 
-        var known = Show;
-        var stored = await store.LoadLiveAsync(known.Name, () => known.Rig, CancellationToken.None);
-        if (stored.Revision != known.Revision)
+        var stored = await store.LoadLiveAsync(CancellationToken.None);
+        if (stored.Revision != Show.Revision)
         {
+            var history = await store.HistoryAsync(stored.Id, CancellationToken.None);
             var prepared = await feeds.PrepareAsync(stored.Rig, opening: false, CancellationToken.None);
             lock (_planning)
             {
-                Adopt(stored, prepared);
+                Adopt(new LiveState(stored, history), prepared);
             }
 
-            await audience.ChangedAsync(stored);
+            await audience.ChangedAsync(State, null);
         }
 
         _inDoubt = false;
     }
 
-    private void Adopt(StoredShow show, PreparedFeeds prepared)
+    private void Adopt(LiveState state, PreparedFeeds prepared)
     {
         feeds.Use(prepared);
-        Volatile.Write(ref _show, show);
+        SetState(state);
         PostPlan();
+    }
+
+    private void SetState(LiveState state)
+    {
+        var old = _state;
+        Volatile.Write(ref _state, state);
+        if (old?.Show.Id != state.Show.Id)
+        {
+            _changedAt.Clear();
+        }
+
+        var since = old?.Show.Id == state.Show.Id ? old.Show.Revision : 0;
+        foreach (var step in state.History.Newest.Where(s => s.Revision > since))
+        {
+            foreach (var target in step.Body.Targets)
+            {
+                _changedAt[target] = step.Revision;
+            }
+        }
     }
 
     private void PostPlan()

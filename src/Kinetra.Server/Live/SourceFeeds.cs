@@ -1,6 +1,7 @@
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Gear;
+using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Sounds;
 
 namespace Kinetra.Server.Live;
@@ -14,13 +15,13 @@ public sealed class PreparedFeeds
 }
 
 /// <summary>Gives each source its feed, and the same one as long as its input stays the same.</summary>
-public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, ILogger<SourceFeeds> log)
+public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, BrowserDevices devices, ILogger<SourceFeeds> log)
 {
     private Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)> _feeds = [];
 
     /// <summary>Opens what the rig needs. Nothing counts until <see cref="Use"/>. One caller at a time.</summary>
     /// <param name="rig">The rig.</param>
-    /// <param name="opening">True: the show is being opened, so sounds that play once wait until somebody plays them.</param>
+    /// <param name="opening">True: the show is being opened, so every feed is its own, and sounds that play once wait until somebody plays them.</param>
     /// <param name="cancel">Gives up.</param>
     public async Task<PreparedFeeds> PrepareAsync(Rig rig, bool opening, CancellationToken cancel)
     {
@@ -28,7 +29,7 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
         var next = new Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)>();
         foreach (var source in rig.Sources)
         {
-            next[source.Id] = _feeds.TryGetValue(source.Id, out var old) && old.Input == source.Input
+            next[source.Id] = !opening && _feeds.TryGetValue(source.Id, out var old) && old.Input == source.Input
                 ? old
                 : (source.Input, await OpenAsync(source, opening, cancel));
         }
@@ -58,6 +59,8 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
                 return standIns.Open(standIn.Device);
             case SoundFileInput file when await sounds.LoadAsync(file.Sound, cancel) is { } sound:
                 return new SoundFeed(sound, file.Loop, beginsWithSource: true, offset: opening && !file.Loop ? sound.Frames : 0);
+            case BrowserInput browser:
+                return devices.Of(browser.Client, browser.Device).Feed(browser.Left, browser.Right);
             default:
                 LogMissing(log, source.Name);
                 return new SilentFeed();

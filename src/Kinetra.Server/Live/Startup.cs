@@ -1,7 +1,6 @@
 using Kinetra.Data;
 using Kinetra.Gear;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace Kinetra.Server.Live;
 
@@ -55,7 +54,7 @@ public sealed partial class Startup(
                 state.WaitingFor = null;
                 return;
             }
-            catch (Exception e) when (e is NpgsqlException or DbUpdateException or TimeoutException or InvalidOperationException { InnerException: NpgsqlException })
+            catch (Exception e) when (DatabaseFaults.IsAway(e) && !stoppingToken.IsCancellationRequested)
             {
                 if (state.WaitingFor != Waiting)
                 {
@@ -80,8 +79,9 @@ public sealed partial class Startup(
                 await context.Database.MigrateAsync(stoppingToken);
             }
 
-            await recorder.CloseInterruptedAsync(stoppingToken);
-            await live.OpenAsync(await shows.LoadLiveAsync(LampRoom.Name, LampRoom.Rig, stoppingToken), stoppingToken);
+            await recorder.RecoverAsync(stoppingToken);
+            await shows.SeedAsync(DemoShows.All, stoppingToken);
+            await live.StartAsync(stoppingToken);
         }
     }
 

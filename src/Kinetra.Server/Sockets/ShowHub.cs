@@ -1,5 +1,5 @@
 using Kinetra.Core.Rigs;
-using Kinetra.Data;
+using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Live;
@@ -11,19 +11,33 @@ namespace Kinetra.Server.Sockets;
 public interface IShowClient
 {
     /// <summary>The show is another now.</summary>
-    Task ShowChanged(ShowDocument show);
+    /// <param name="show">The show.</param>
+    /// <param name="step">What was done; null: it was opened, or has another name.</param>
+    Task ShowChanged(ShowDocument show, HistoryLine? step);
 
     /// <summary>Somebody drags a send: this is what is heard now. Not kept.</summary>
     Task SendPreviewed(string mix, string source, Gain gain);
 
+    /// <summary>Nobody drags that send any more: what is stored is heard.</summary>
+    Task PreviewEnded(string mix, string source);
+
     /// <summary>The list of takes has changed.</summary>
     Task TakesChanged();
+
+    /// <summary>The list of shows has changed.</summary>
+    Task ShowsChanged();
+
+    /// <summary>How the browsers' microphones stand has changed.</summary>
+    Task MicrophonesChanged();
+
+    /// <summary>The database has gone, or is back.</summary>
+    Task StorageChanged();
 }
 
 /// <summary>
 /// Keeps windows in step, and takes previews while something is dragged: straight to the engine, not stored.
 /// </summary>
-public sealed class ShowHub(LiveShow live, StartState state) : Hub<IShowClient>
+public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devices, MicrophoneNews news) : Hub<IShowClient>
 {
     /// <summary>Lets a send be heard at a gain for as long as it is dragged.</summary>
     /// <exception cref="HubException">It breaks a rule.</exception>
@@ -34,7 +48,7 @@ public sealed class ShowHub(LiveShow live, StartState state) : Hub<IShowClient>
             throw new HubException(state.WaitingFor);
         }
 
-        var problems = live.Preview(Context.ConnectionId, new SetSend(new(mix), new(source), gain));
+        var problems = live.Preview(Context.ConnectionId, Target(mix, source), new SetSend(new(mix), new(source), gain));
         if (!problems.IsEmpty)
         {
             throw new HubException(string.Join(" ", problems));
@@ -44,8 +58,24 @@ public sealed class ShowHub(LiveShow live, StartState state) : Hub<IShowClient>
     }
 
     /// <summary>Ends this window's preview of a send: what is stored is heard again.</summary>
-    public void EndPreview(string mix, string source) =>
-        live.EndPreviews(Context.ConnectionId, new SetSend(new(mix), new(source)).Target);
+    public async Task EndPreview(string mix, string source)
+    {
+        live.EndPreviews(Context.ConnectionId, Target(mix, source));
+        await Clients.Others.PreviewEnded(mix, source);
+    }
+
+    /// <summary>This window's browser cannot give one of its inputs.</summary>
+    /// <exception cref="HubException">It breaks a rule.</exception>
+    public async Task MicrophoneAbsent(string client, string device, DeviceState because)
+    {
+        if (because is not (DeviceState.Unplugged or DeviceState.Refused))
+        {
+            throw new HubException("because: This is not understood. Allowed: Unplugged or Refused.");
+        }
+
+        devices.Find(client ?? "", device ?? "")?.Excuse(because);
+        await news.TellAsync();
+    }
 
     /// <inheritdoc/>
     public override Task OnDisconnectedAsync(Exception? exception)
@@ -53,14 +83,25 @@ public sealed class ShowHub(LiveShow live, StartState state) : Hub<IShowClient>
         live.EndPreviews(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }
+
+    private static string Target(string mix, string source) => $"send/{mix}/{source}/gain";
 }
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(IHubContext<ShowHub, IShowClient> hub) : IShowAudience, ITakeAudience
+public sealed class HubAudience(IHubContext<ShowHub, IShowClient> hub) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience
 {
     /// <inheritdoc/>
-    public Task ChangedAsync(StoredShow show) => hub.Clients.All.ShowChanged(ShowDocument.Of(show));
+    public Task ChangedAsync(LiveState state, Step? step) => hub.Clients.All.ShowChanged(ShowDocument.Of(state), HistoryLine.From(step));
+
+    /// <inheritdoc/>
+    public Task StorageChangedAsync() => hub.Clients.All.StorageChanged();
+
+    /// <inheritdoc/>
+    public Task ShowsChangedAsync() => hub.Clients.All.ShowsChanged();
 
     /// <inheritdoc/>
     public Task TakesChangedAsync() => hub.Clients.All.TakesChanged();
+
+    /// <inheritdoc/>
+    public Task MicrophonesChangedAsync() => hub.Clients.All.MicrophonesChanged();
 }

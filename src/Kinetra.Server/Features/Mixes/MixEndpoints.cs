@@ -1,5 +1,8 @@
+using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Features.Sources;
+using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -20,12 +23,26 @@ public sealed record SendChange(Gain? Gain = null, bool? Heard = null, bool? Mut
 /// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record MixChange(string? Name = null, Gain? Gain = null, double? TargetLufs = null, long? BaseRevision = null);
 
+/// <summary>A new mix.</summary>
+/// <param name="Name">1–60 characters; left out: a free one.</param>
+/// <param name="Purpose">Which listener it is for.</param>
+/// <param name="CopyOf">The mix whose sends, gain and target it takes; null: every source in its proposed place.</param>
+public sealed record NewMix(MixPurpose Purpose, string? Name = null, string? CopyOf = null);
+
+/// <summary>A place among others.</summary>
+/// <param name="Index">From 0; beyond the last means last.</param>
+/// <param name="BaseRevision">The revision it was made on.</param>
+public sealed record Place(int Index, long? BaseRevision = null);
+
 /// <summary>Mixes and their sends.</summary>
 static class MixEndpoints
 {
     public static void MapMixes(this IEndpointRouteBuilder routes)
     {
         routes.MapPatch("/show/mixes/{mix}", ChangeMixAsync).WithName("changeMix").WithSummary("Changes a mix.");
+        routes.MapPost("/show/mixes", AddMixAsync).WithName("addMix").WithSummary("Adds a mix.");
+        routes.MapDelete("/show/mixes/{mix}", RemoveMixAsync).WithName("removeMix").WithSummary("Removes a mix.");
+        routes.MapPut("/show/mixes/{mix}/place", MoveMixAsync).WithName("moveMix").WithSummary("Puts a mix in another place among the mixes.");
         routes.MapPatch("/show/mixes/{mix}/sends/{source}", ChangeSendAsync).WithName("changeSend").WithSummary("Changes a source's level in a mix.");
     }
 
@@ -36,4 +53,31 @@ static class MixEndpoints
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeSendAsync(
         string mix, string source, SendChange change, LiveShow live, HttpRequest request) =>
         live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan), change.BaseRevision, request);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddMixAsync(NewMix wanted, LiveShow live, HttpRequest request)
+    {
+        var rig = live.Show.Rig;
+        var copied = wanted.CopyOf is null ? null : rig.Find(new MixId(wanted.CopyOf));
+        if (wanted.CopyOf is not null && copied is null)
+        {
+            return Problems.NotFound("copyOf", $"There is no mix “{wanted.CopyOf}”.", "an id that the show has now");
+        }
+
+        var mix = new Mix
+        {
+            Id = MixId.New(),
+            Name = wanted.Name ?? FreeNames.For(rig.Mixes.Select(m => m.Name), copied?.Name ?? "", "New mix"),
+            Purpose = wanted.Purpose,
+            Gain = copied?.Gain ?? Gain.Unity,
+            TargetLufs = copied?.TargetLufs ?? NewShow.Target(wanted.Purpose),
+            Sends = copied?.Sends ?? [],
+        };
+        return await live.DoAsync(new AddMix(mix), null, request);
+    }
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveMixAsync(string mix, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new RemoveMix(new(mix)), null, request);
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveMixAsync(string mix, Place place, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new MoveMix(new(mix), place.Index), place.BaseRevision, request);
 }

@@ -25,6 +25,7 @@ static class SourceEndpoints
         routes.MapPost("/show/sources", AddAsync).WithName("addSource").DisableAntiforgery()
             .WithSummary("Adds a sound file as a source (multipart: file, name, loop).");
         routes.MapDelete("/show/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
+        routes.MapPut("/show/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
         routes.MapPost("/show/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
     }
 
@@ -36,11 +37,15 @@ static class SourceEndpoints
         string source, LiveShow live, HttpRequest request) =>
         live.DoAsync(new RemoveSource(new(source)), null, request);
 
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
+        string source, Mixes.Place place, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new MoveSource(new(source), place.Index), place.BaseRevision, request);
+
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(
         IFormFile file, [FromForm] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, HttpRequest request, CancellationToken cancel)
     {
         var rig = live.Show.Rig;
-        var chosen = string.IsNullOrWhiteSpace(name) ? FreeName(rig, Path.GetFileNameWithoutExtension(file.FileName)) : name;
+        var chosen = string.IsNullOrWhiteSpace(name) ? FreeNames.For(rig, Path.GetFileNameWithoutExtension(file.FileName)) : name;
 
         // Told before a long file is decoded for nothing.
         if (RigRules.CheckName("name", chosen.Trim()) is { } problem)
@@ -58,7 +63,7 @@ static class SourceEndpoints
                 Name = chosen,
                 Kind = SourceKind.File,
                 Input = new SoundFileInput(sound.Address, loop ?? true),
-                Look = FreeLook(live.Show.Rig),
+                Look = FreeNames.Look(live.Show.Rig),
             };
             return await live.DoAsync(new AddSource(source), null, request);
         }
@@ -81,22 +86,4 @@ static class SourceEndpoints
                 return TypedResults.NoContent();
         }
     }
-
-    private static string FreeName(Rig rig, string wanted)
-    {
-        wanted = wanted.Trim();
-        wanted = wanted.Length == 0 ? "Sound" : wanted[..Math.Min(wanted.Length, RigRules.MaxNameLength - 4)];
-        var name = wanted;
-        for (var n = 2; rig.Sources.Any(s => string.Equals(s.Name, name, StringComparison.OrdinalIgnoreCase)); n++)
-        {
-            name = $"{wanted} {n}";
-        }
-
-        return name;
-    }
-
-    // The first colour, and the first shape, that no other source has yet.
-    private static SourceLook FreeLook(Rig rig) => new(
-        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Color != c)),
-        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Shape != c)));
 }

@@ -14,12 +14,15 @@ namespace Kinetra.Server.Features.Status;
 /// <param name="LateBlocks">Blocks that came too late since the start.</param>
 /// <param name="Hushed">Whether every listener hears silence.</param>
 /// <param name="RecordingTake">The take that is being recorded, or null.</param>
+/// <param name="DatabaseAway">Whether changes are kept in the local journal, since the database is away.</param>
+/// <param name="WaitingSteps">How many changes wait there.</param>
 /// <param name="Clock">What drives the engine: real or stepped.</param>
 public sealed record ServerStatus(
-    string? WaitingFor, int SampleRate, int BlockFrames, long Frame, double Load, long LateBlocks, bool Hushed, Guid? RecordingTake, string Clock);
+    string? WaitingFor, int SampleRate, int BlockFrames, long Frame, double Load, long LateBlocks, bool Hushed, Guid? RecordingTake,
+    bool DatabaseAway, int WaitingSteps, string Clock);
 
 /// <summary>Puts the status together.</summary>
-public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, TakeRecorder recorder, StartState state)
+public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, ShowLedger ledger, TakeRecorder recorder, StartState state)
 {
     /// <summary>The status now.</summary>
     public ServerStatus Now() => new(
@@ -31,6 +34,8 @@ public sealed class StatusReport(ServerOptions options, EngineHost host, LiveSho
         host.LateBlocks,
         live.Hushed,
         recorder.Current,
+        ledger.IsAway,
+        ledger.Waiting,
         options.Clock == ClockKind.Real ? "real" : "stepped");
 }
 

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using Kinetra.Core.Engine;
@@ -24,8 +25,10 @@ public interface ITakeAudience
 public sealed partial class TakeRecorder(
     ServerOptions options, TakeStore store, ITakeAudience audience, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
     private readonly Lock _writing = new();
     private readonly SemaphoreSlim _changing = new(1);
+    private readonly ConcurrentDictionary<Guid, TakeRow> _waiting = new();
     private Running? _running;
 
     /// <summary>The take that is being recorded, or null.</summary>
@@ -64,7 +67,7 @@ public sealed partial class TakeRecorder(
             var tracks = OpenFiles(row, show.Rig, plan, start, now);
             try
             {
-                await store.AddAsync(row, cancel);
+                TakeNote.Write(FolderOf(row.Id), row);
             }
             catch
             {
@@ -72,6 +75,8 @@ public sealed partial class TakeRecorder(
                 Directory.Delete(FolderOf(row.Id), recursive: true);
                 throw;
             }
+
+            await SaveAsync(row);
 
             lock (_writing)
             {
@@ -127,9 +132,58 @@ public sealed partial class TakeRecorder(
         }
     }
 
-    /// <summary>After a start: says of takes that were cut off that they were.</summary>
-    public Task CloseInterruptedAsync(CancellationToken cancel) => store.CloseInterruptedAsync(
-        take => take.Tracks.Select(t => LengthOf(PathOf(take.Id, t))).DefaultIfEmpty(0).Max(), cancel);
+    /// <summary>
+    /// After a start: what lies in the data folder counts. Takes that were cut off are interrupted ones, and takes that the
+    /// database does not know as they are, since it was away, are stored.
+    /// </summary>
+    public async Task RecoverAsync(CancellationToken cancel)
+    {
+        var known = (await store.AllAsync(cancel)).ToDictionary(t => t.Id);
+        foreach (var take in TakeNote.ReadAll(Path.Combine(options.DataFolder, "takes")))
+        {
+            if (take.State == TakeState.Recording)
+            {
+                take.State = TakeState.Interrupted;
+                take.EndedBecause = "The server ended while it was being recorded.";
+                take.Frames = take.Tracks.Select(t => LengthOf(PathOf(take.Id, t))).DefaultIfEmpty(0).Max();
+                TakeNote.TryWrite(FolderOf(take.Id), take);
+            }
+
+            if (!known.TryGetValue(take.Id, out var stored) || stored.State != take.State)
+            {
+                await store.SaveAsync(take, cancel);
+            }
+        }
+    }
+
+    /// <summary>Stores the takes that could not be stored while the database was away.</summary>
+    public async Task SaveWaitingAsync(CancellationToken cancel)
+    {
+        if (_waiting.IsEmpty)
+        {
+            return;
+        }
+
+        await _changing.WaitAsync(cancel);
+        try
+        {
+            foreach (var (id, row) in _waiting)
+            {
+                await store.SaveAsync(row, cancel);
+                _waiting.TryRemove(id, out _);
+            }
+        }
+        catch (Exception e) when (DatabaseFaults.IsAway(e))
+        {
+            return;
+        }
+        finally
+        {
+            _changing.Release();
+        }
+
+        await audience.TakesChangedAsync();
+    }
 
     /// <summary>Where a track's file lies.</summary>
     public string PathOf(Guid take, TrackRow track)
@@ -208,7 +262,8 @@ public sealed partial class TakeRecorder(
             row.State = state;
             row.EndedBecause = because;
             row.Frames = running.Tracks.Select(t => t.Frames).DefaultIfEmpty(0).Max();
-            await store.EndAsync(row, CancellationToken.None);
+            TakeNote.TryWrite(FolderOf(row.Id), row);
+            await SaveAsync(row);
             await audience.TakesChangedAsync();
             return row;
         }
@@ -241,6 +296,21 @@ public sealed partial class TakeRecorder(
         }
 
         return (state, because);
+    }
+
+    // The note in the take's folder is durable already; the database only has to know of it in time.
+    private async Task SaveAsync(TakeRow row)
+    {
+        try
+        {
+            using var patience = new CancellationTokenSource(Patience);
+            await store.SaveAsync(row, patience.Token);
+            _waiting.TryRemove(row.Id, out _);
+        }
+        catch (Exception e) when (DatabaseFaults.IsAway(e))
+        {
+            _waiting[row.Id] = row;
+        }
     }
 
     private static void Close(ImmutableArray<TakeTrack> tracks)

@@ -1,0 +1,39 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+
+namespace Kinetra.Core.Rigs;
+
+/// <summary>Several commands as one: one step of undo, all or none.</summary>
+/// <param name="Commands">At least one, in order.</param>
+public sealed record Several(ImmutableArray<RigCommand> Commands) : RigCommand
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override ImmutableArray<string> Targets => [.. Commands.SelectMany(c => c.Targets).Distinct()];
+
+    /// <inheritdoc/>
+    protected override CommandResult Change(Rig rig)
+    {
+        if (Commands.IsDefaultOrEmpty)
+        {
+            return new CommandResult.Refused([new RigProblem("commands", "There is no command.", "at least one")]);
+        }
+
+        var inverses = new List<RigCommand>();
+        var sentences = new List<string>();
+        foreach (var command in Commands)
+        {
+            var result = command.Apply(rig);
+            if (result is not CommandResult.Applied applied)
+            {
+                return result;
+            }
+
+            rig = applied.Rig;
+            inverses.Insert(0, applied.Inverse);
+            sentences.Add(applied.Sentence);
+        }
+
+        return new CommandResult.Applied(rig, new Several([.. inverses]), string.Join("; ", sentences));
+    }
+}

@@ -1,0 +1,172 @@
+using System.Text.Json.Serialization;
+using Kinetra.Core.Clocks;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Server.Features.Microphones;
+
+/// <summary>How a browser's input stands.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<DeviceState>))]
+public enum DeviceState
+{
+    /// <summary>No window of its browser has given it since the server started.</summary>
+    NotHere,
+
+    /// <summary>Its sound arrives.</summary>
+    Live,
+
+    /// <summary>Its window is there, but nothing arrives: asleep, or too busy.</summary>
+    Stalled,
+
+    /// <summary>The browser says that the device has gone.</summary>
+    Unplugged,
+
+    /// <summary>The browser was told not to give it.</summary>
+    Refused,
+
+    /// <summary>The window that gave it has gone.</summary>
+    WindowClosed,
+}
+
+/// <summary>What a browser says that it granted.</summary>
+/// <param name="SampleRate">The device's own rate, Hz; null: it does not say.</param>
+/// <param name="Channels">Channels, 1–8.</param>
+/// <param name="EchoCancellation">Whether the browser removes echo; null: it does not say.</param>
+/// <param name="NoiseSuppression">Whether it reduces noise.</param>
+/// <param name="AutoGainControl">Whether it controls the level.</param>
+/// <param name="LatencyMs">The device's own latency, ms, as the browser states it.</param>
+public sealed record Granted(
+    double? SampleRate, int Channels, bool? EchoCancellation, bool? NoiseSuppression, bool? AutoGainControl, double? LatencyMs);
+
+/// <summary>
+/// One input of one browser. Held by at most one window at a time, by lease: a window that is cut off may come back within
+/// <see cref="Grace"/>; another takes over on purpose only.
+/// </summary>
+public sealed class BrowserDevice(string client, string device, TimeProvider time)
+{
+    /// <summary>The latency at which its sound is read, frames: a browser's burst of 10 ms, a block, and jitter.</summary>
+    public const double TargetFrames = 1_056;
+
+    /// <summary>How long a window that was cut off keeps its lease.</summary>
+    public static readonly TimeSpan Grace = TimeSpan.FromSeconds(5);
+
+    /// <summary>Nothing for so long is a stall.</summary>
+    public static readonly TimeSpan StalledAfter = TimeSpan.FromSeconds(1);
+
+    private readonly Lock _lock = new();
+    private Action? _evict;
+    private object? _lease;
+    private string? _window;
+    private DeviceState _left = DeviceState.NotHere;
+    private DateTimeOffset _leaseEnds;
+    private long _lastArrival;
+
+    /// <summary>The browser.</summary>
+    public string Client => client;
+
+    /// <summary>The browser's id of the input.</summary>
+    public string Device => device;
+
+    /// <summary>Its sound.</summary>
+    public DriftingInput Input { get; } = new(TargetFrames);
+
+    /// <summary>What the browser granted; null: it was never here.</summary>
+    public Granted? Granted { get; private set; }
+
+    /// <summary>The window that gives it, or gave it last.</summary>
+    public string? Window
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _window;
+            }
+        }
+    }
+
+    /// <summary>How it stands now.</summary>
+    public DeviceState State
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _lease is null ? _left
+                    : time.GetElapsedTime(Interlocked.Read(ref _lastArrival)) > StalledAfter ? DeviceState.Stalled
+                    : DeviceState.Live;
+            }
+        }
+    }
+
+    /// <summary>Some of its channels as a source's sound.</summary>
+    public ISourceFeed Feed(int left, int? right) => new DriftingFeed(Input, left, right);
+
+    /// <summary>A window wants to give it.</summary>
+    /// <param name="window">Which one.</param>
+    /// <param name="granted">What its browser granted.</param>
+    /// <param name="takeOver">True: whoever holds it loses it.</param>
+    /// <param name="evict">Called when another takes it over.</param>
+    /// <returns>The lease, for <see cref="Write"/> and <see cref="Leave"/>; null: another window holds it.</returns>
+    public object? Join(string window, Granted granted, bool takeOver, Action evict)
+    {
+        Action? other;
+        var lease = new object();
+        lock (_lock)
+        {
+            var kept = _lease is not null || time.GetUtcNow() < _leaseEnds;
+            if (kept && _window != window && !takeOver)
+            {
+                return null;
+            }
+
+            other = _lease is null ? null : _evict;
+            (_lease, _window, _evict, Granted) = (lease, window, evict, granted);
+            Interlocked.Exchange(ref _lastArrival, time.GetTimestamp());
+            Input.Rejoin();
+        }
+
+        other?.Invoke();
+        return lease;
+    }
+
+    /// <summary>Sound that came with a lease; false where it no longer counts.</summary>
+    public bool Write(object lease, long frame, ReadOnlySpan<float> samples, int channels, double now)
+    {
+        lock (_lock)
+        {
+            if (_lease != lease)
+            {
+                return false;
+            }
+
+            Interlocked.Exchange(ref _lastArrival, time.GetTimestamp());
+            Input.Write(frame, samples, channels, now);
+            return true;
+        }
+    }
+
+    /// <summary>A window gives it no longer. An old lease: nothing happens.</summary>
+    public void Leave(object lease, DeviceState because)
+    {
+        lock (_lock)
+        {
+            if (_lease == lease)
+            {
+                (_lease, _evict, _left) = (null, null, because);
+                _leaseEnds = time.GetUtcNow() + Grace;
+            }
+        }
+    }
+
+    /// <summary>A window that cannot give it says why. Nothing happens while another gives it.</summary>
+    public void Excuse(DeviceState because)
+    {
+        lock (_lock)
+        {
+            if (_lease is null)
+            {
+                _left = because;
+            }
+        }
+    }
+}

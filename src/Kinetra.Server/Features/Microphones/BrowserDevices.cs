@@ -1,0 +1,16 @@
+using System.Collections.Concurrent;
+
+namespace Kinetra.Server.Features.Microphones;
+
+/// <summary>All inputs of browsers that a show has spoken of since the server started.</summary>
+public sealed class BrowserDevices(TimeProvider time)
+{
+    private readonly ConcurrentDictionary<(string Client, string Device), BrowserDevice> _devices = new();
+
+    /// <summary>The input of that name; made where there was none, silent until a window gives it.</summary>
+    public BrowserDevice Of(string client, string device) =>
+        _devices.GetOrAdd((client, device), key => new BrowserDevice(key.Client, key.Device, time));
+
+    /// <summary>The input of that name, or null.</summary>
+    public BrowserDevice? Find(string client, string device) => _devices.GetValueOrDefault((client, device));
+}

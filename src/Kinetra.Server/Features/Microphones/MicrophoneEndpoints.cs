@@ -1,0 +1,118 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Features.Sources;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace Kinetra.Server.Features.Microphones;
+
+/// <summary>How an input of a browser stands, as the API gives it.</summary>
+/// <param name="Client">Which browser.</param>
+/// <param name="Device">Which of its inputs.</param>
+/// <param name="State">How it stands.</param>
+/// <param name="Words">The same in words; null: all is well.</param>
+/// <param name="Window">The window that gives it, or gave it last.</param>
+/// <param name="Granted">What the browser granted.</param>
+/// <param name="Gaps">How often its sound broke off.</param>
+/// <param name="LostFrames">Frames that never arrived.</param>
+/// <param name="ArrivedFrames">Frames that arrived.</param>
+/// <param name="LatencyMs">How long its sound waits here; null: it is silent.</param>
+/// <param name="ClockPpm">By how much its clock runs fast.</param>
+public sealed record MicrophoneDocument(
+    string Client, string Device, DeviceState State, string? Words, string? Window, Granted? Granted, long Gaps, long LostFrames, long ArrivedFrames,
+    double? LatencyMs, double ClockPpm);
+
+/// <summary>A person on a microphone: one source.</summary>
+/// <param name="Name">1–60 characters; left out: the input's name.</param>
+/// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
+/// <param name="Right">The input's channel that is right; null: mono.</param>
+public sealed record NewVoice(string? Name, int Left, int? Right = null);
+
+/// <summary>An input of a browser, to be one source or several.</summary>
+/// <param name="Client">Which browser, 1–64 characters.</param>
+/// <param name="Device">Which of its inputs, 1–128 characters.</param>
+/// <param name="Label">What the browser calls it, 1–200 characters.</param>
+/// <param name="Voices">1–8 sources.</param>
+public sealed record NewMicrophone(string Client, string Device, string Label, IReadOnlyList<NewVoice> Voices);
+
+/// <summary>Inputs of browsers.</summary>
+static class MicrophoneEndpoints
+{
+    public static void MapMicrophones(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/microphones", (MicrophoneReport report) => report.All()).WithName("getMicrophones")
+            .WithSummary("The browsers' inputs that the live show has, and how they stand.");
+        routes.MapPost("/show/microphones", AddAsync).WithName("addMicrophone").WithSummary("Adds an input of a browser as a source, or as several.");
+    }
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewMicrophone wanted, LiveShow live, HttpRequest request)
+    {
+        if (wanted.Voices is not { Count: >= 1 and <= RigRules.MaxInputChannels })
+        {
+            return Problems.Invalid("voices", "There must be at least one voice.", $"1 to {RigRules.MaxInputChannels} voices");
+        }
+
+        var rig = live.Show.Rig;
+        var commands = new List<RigCommand>();
+        foreach (var voice in wanted.Voices)
+        {
+            var source = new Source
+            {
+                Id = SourceId.New(),
+                Name = FreeNames.For(rig, string.IsNullOrWhiteSpace(voice.Name) ? wanted.Label ?? "" : voice.Name),
+                Kind = SourceKind.Microphone,
+                Input = new BrowserInput(wanted.Client, wanted.Device, wanted.Label ?? "", voice.Left, voice.Right),
+                Look = FreeNames.Look(rig),
+            };
+            var add = new AddSource(source);
+            commands.Add(add);
+            if (add.Apply(rig) is CommandResult.Applied applied)
+            {
+                rig = applied.Rig;
+            }
+        }
+
+        return await live.DoAsync(commands.Count == 1 ? commands[0] : new Several([.. commands]), null, request);
+    }
+}
+
+/// <summary>Puts together how the live show's microphones stand.</summary>
+public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
+{
+    /// <summary>One for each input that the show has, in the order of its sources.</summary>
+    public IReadOnlyList<MicrophoneDocument> All() =>
+    [
+        .. live.Show.Rig.Sources.Select(s => s.Input).OfType<BrowserInput>().DistinctBy(i => (i.Client, i.Device))
+            .Select(i => Of(devices.Of(i.Client, i.Device), i.Label)),
+    ];
+
+    private static MicrophoneDocument Of(BrowserDevice device, string label)
+    {
+        var state = device.State;
+        var latency = device.Input.Latency;
+        return new(
+            device.Client,
+            device.Device,
+            state,
+            Words(state, label),
+            device.Window,
+            device.Granted,
+            device.Input.Gaps,
+            device.Input.Lost,
+            device.Input.Arrived,
+            double.IsNaN(latency) ? null : latency * 1000 / AudioFormat.SampleRate,
+            device.Input.PartsPerMillion);
+    }
+
+    private static string? Words(DeviceState state, string label) => state switch
+    {
+        DeviceState.Live => null,
+        DeviceState.Stalled => $"{label} sends nothing: its computer sleeps or is too busy. It goes on by itself once that wakes up.",
+        DeviceState.Unplugged => $"{label} is unplugged. It goes on by itself once it is back.",
+        DeviceState.Refused => $"The browser was told not to give {label}. Allow the microphone at the browser's address bar.",
+        DeviceState.WindowClosed => $"The window that gave {label} was closed. Open Kinetra in that browser again.",
+        _ => $"No window gives {label} yet. Open Kinetra in the browser that it was added in.",
+    };
+}

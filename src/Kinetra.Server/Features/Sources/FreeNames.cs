@@ -1,0 +1,33 @@
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Server.Features.Sources;
+
+/// <summary>Names and looks that nothing else in a show has.</summary>
+static class FreeNames
+{
+    /// <summary>The wanted name for a source, cut and numbered where it must be.</summary>
+    public static string For(Rig rig, string wanted) => For(rig.Sources.Select(s => s.Name), wanted, "Sound");
+
+    /// <summary>The wanted name among others, cut and numbered where it must be.</summary>
+    /// <param name="taken">Names that are taken.</param>
+    /// <param name="wanted">The name wished for.</param>
+    /// <param name="otherwise">The name where nothing was wished for.</param>
+    public static string For(IEnumerable<string> taken, string wanted, string otherwise)
+    {
+        var names = taken.ToHashSet(StringComparer.OrdinalIgnoreCase);
+        wanted = string.Concat(wanted.Where(c => !char.IsControl(c))).Trim();
+        wanted = wanted.Length == 0 ? otherwise : wanted[..Math.Min(wanted.Length, RigRules.MaxNameLength - 4)].TrimEnd();
+        var name = wanted;
+        for (var n = 2; names.Contains(name); n++)
+        {
+            name = $"{wanted} {n}";
+        }
+
+        return name;
+    }
+
+    /// <summary>The first colour, and the first shape, that no other source has yet.</summary>
+    public static SourceLook Look(Rig rig) => new(
+        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Color != c)),
+        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Shape != c)));
+}
