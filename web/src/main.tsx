@@ -1,11 +1,13 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { Refusal } from "./api/client";
+import { Refusal, type Show } from "./api/client";
 import { App } from "./app/App";
 import { startHub } from "./live/hub";
 import { startMeters } from "./live/meters";
 import { startTheme } from "./look/theme";
+import { tendMicrophones, watchInputs } from "./microphones/microphones";
+import { showKey } from "./show/show";
 import "./look/theme.css";
 
 const queries = new QueryClient({
@@ -24,6 +26,10 @@ const queries = new QueryClient({
 startTheme();
 startMeters();
 startHub(queries);
+watchInputs();
+queries.getQueryCache().subscribe(({ query }) => {
+  if (query.queryKey[0] === showKey[0] && query.state.data) tendMicrophones(query.state.data as Show);
+});
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root.");
 createRoot(root).render(

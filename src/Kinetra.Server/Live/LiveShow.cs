@@ -25,7 +25,7 @@ public sealed class LiveShow(
 {
     private readonly SemaphoreSlim _turn = new(1);
     private readonly Lock _planning = new();
-    private readonly Dictionary<string, long> _changedAt = [];
+    private readonly Dictionary<string, (long Revision, string? Window)> _changedAt = [];
     private ImmutableDictionary<(string Connection, string Target), RigCommand> _previews =
         ImmutableDictionary<(string, string), RigCommand>.Empty;
 
@@ -250,7 +250,7 @@ public sealed class LiveShow(
             }
 
             var command = wanted.Command;
-            if (wanted.BaseRevision is { } made && LastChange(command) is var changed && changed > made)
+            if (wanted.BaseRevision is { } made && LastChangeByOthers(command, author.By) is var changed && changed > made)
             {
                 return new Outcome.Stale(State, history.Newest.FindLast(s => s.Revision == changed));
             }
@@ -298,8 +298,11 @@ public sealed class LiveShow(
         _ => applied.Sentence,
     };
 
-    private long LastChange(RigCommand command) =>
-        _changedAt.Where(c => command.Targets.Any(t => TargetKeys.Meet(t, c.Key))).Select(c => c.Value).DefaultIfEmpty(0).Max();
+    // A window's own last change of a value is no surprise to it, though its answer may still be under way.
+    private long LastChangeByOthers(RigCommand command, StepAuthor author) => _changedAt
+        .Where(c => author.Window is null || c.Value.Window != author.Window)
+        .Where(c => command.Targets.Any(t => TargetKeys.Meet(t, c.Key)))
+        .Select(c => c.Value.Revision).DefaultIfEmpty(0).Max();
 
     // The stored show may be another than ours: somebody else wrote to it, or the journal was set aside. What is stored counts.
     private async Task SettleDoubtAsync()
@@ -346,7 +349,7 @@ public sealed class LiveShow(
         {
             foreach (var target in step.Body.Targets)
             {
-                _changedAt[target] = step.Revision;
+                _changedAt[target] = (step.Revision, step.By.Window);
             }
         }
     }

@@ -8,6 +8,11 @@ export type Send = components["schemas"]["Send"];
 export type Gain = components["schemas"]["Gain"];
 export type Take = components["schemas"]["TakeDocument"];
 export type Track = components["schemas"]["TrackDocument"];
+export type Microphone = components["schemas"]["MicrophoneDocument"];
+export type NewMicrophone = components["schemas"]["NewMicrophone"];
+export type HistoryLine = components["schemas"]["HistoryLine"];
+export type ShowListItem = components["schemas"]["ShowListItem"];
+export type NewMix = components["schemas"]["NewMix"];
 export type Status = components["schemas"]["ServerStatus"];
 
 /** The server's API, with the types of its OpenAPI document. */
@@ -28,10 +33,18 @@ export class Refusal extends Error {
   readonly status: number;
   readonly problems: Wrong[];
 
-  constructor(status: number, problems: Wrong[]) {
+  /** With a conflict: the show as it is now. */
+  readonly current: Show | null;
+
+  /** With a conflict: the step that came between. */
+  readonly step: HistoryLine | null;
+
+  constructor(status: number, problems: Wrong[], conflict: { current?: Show; step?: HistoryLine } = {}) {
     super(problems.map((p) => p.what).join(" "));
     this.status = status;
     this.problems = problems;
+    this.current = conflict.current ?? null;
+    this.step = conflict.step ?? null;
   }
 }
 
@@ -50,7 +63,11 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
     throw new Refusal(0, [unreachable]);
   }
   if (result.error !== undefined || !result.response.ok) {
-    throw new Refusal(result.response.status, problemsOf(result.error));
+    throw new Refusal(
+      result.response.status,
+      problemsOf(result.error),
+      (result.error ?? {}) as { current?: Show; step?: HistoryLine },
+    );
   }
   return result.data as T;
 }

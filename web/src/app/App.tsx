@@ -1,6 +1,7 @@
 import { useCallback, useState } from "react";
 import { Desk } from "../desk/Desk";
 import { useConnection } from "../live/connection";
+import { ConflictArea } from "../show/ConflictArea";
 import { Takes } from "../takes/Takes";
 import { HintProvider } from "../ui/Hint";
 import { NoticeArea } from "../ui/NoticeArea";
@@ -28,6 +29,7 @@ export function App() {
         </div>
       </div>
       <KeysDialog open={keysOpen} onOpenChange={setKeysOpen} />
+      <ConflictArea />
       <NoticeArea />
     </HintProvider>
   );

@@ -1,16 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { Unplug } from "lucide-react";
-import { answer, api } from "../api/client";
 import { useConnection } from "../live/connection";
+import { useStatus } from "../live/status";
 
 /** Says so while the server is away, or waits for something itself; gone by itself once all is well. */
 export function ConnectionBanner() {
   const hub = useConnection((s) => s.hub);
-  const status = useQuery({
-    queryKey: ["status"],
-    queryFn: () => answer(api.GET("/api/status")),
-    refetchInterval: (query) => (query.state.data?.waitingFor === null ? false : 1000),
-  });
+  const status = useStatus();
   const words =
     hub === "lost"
       ? "The server does not answer. What you see is what was last known; it is tried again every second."

@@ -1,12 +1,28 @@
-import { Circle, Headphones, Keyboard, Square, VolumeX } from "lucide-react";
+import {
+  ChevronDown,
+  Circle,
+  DatabaseZap,
+  Headphones,
+  History as HistoryIcon,
+  Keyboard,
+  Redo2,
+  Square,
+  Undo2,
+  VolumeX,
+} from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { listen, useListening } from "../listen/listen";
+import { chooseOutput, useOutputs } from "../listen/outputs";
 import { meters, onPaint } from "../live/meters";
-import { duration } from "../look/format";
-import { useShow } from "../show/show";
+import { useStatus } from "../live/status";
+import { decimal, duration } from "../look/format";
+import { HistoryDialog } from "../show/HistoryDialog";
+import { useRedo, useShow, useUndo } from "../show/show";
+import { ShowsDialog } from "../shows/ShowsDialog";
 import { useRecord } from "../takes/takes";
 import { Button } from "../ui/Button";
 import { Hint } from "../ui/Hint";
+import { Menu } from "../ui/Menu";
 import { useHush } from "./hush";
 
 /** What the engine says of itself, as React needs to know it: few changes a minute. */
@@ -31,15 +47,30 @@ export function useEngineFlags() {
 /** Always there: the show, what is listened to, load, hush, record. */
 export function TopBar({ onKeys }: { onKeys: () => void }) {
   const show = useShow();
+  const [showsOpen, setShowsOpen] = useState(false);
   const { hushed, recording } = useEngineFlags();
   const hush = useHush();
   const { start, stop } = useRecord();
   return (
     <header className="flex h-13 shrink-0 items-center gap-3 border-line border-b bg-surface px-4 max-md:gap-1.5 max-md:px-2">
-      <p className="min-w-0 truncate text-lg font-semibold max-md:text-base">{show.data?.name ?? "Kinetra"}</p>
+      <div className="min-w-0">
+        <Hint text="All shows: open, copy, rename">
+          <button
+            type="button"
+            onClick={() => setShowsOpen(true)}
+            className="flex max-w-full min-w-0 items-center gap-1 rounded-md py-1 text-lg font-semibold hover:underline max-md:text-base"
+          >
+            <span className="truncate">{show.data?.name ?? "Kinetra"}</span>
+            <ChevronDown size={16} className="shrink-0 text-quiet" aria-hidden="true" />
+            <span className="sr-only">: shows</span>
+          </button>
+        </Hint>
+      </div>
+      <DatabaseState />
       <div className="grow" />
       <ListenState />
       <Load />
+      <HistoryButtons />
       <Hint text="All keys">
         <Button
           tone="quiet"
@@ -80,7 +111,75 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           {recording ? <Recorded /> : "Record"}
         </Button>
       </Hint>
+      <ShowsDialog open={showsOpen} onOpenChange={setShowsOpen} />
     </header>
+  );
+}
+
+/** Undo, redo, and what was done. */
+function HistoryButtons() {
+  const show = useShow().data;
+  const undo = useUndo();
+  const redo = useRedo();
+  const [open, setOpen] = useState(false);
+  const toUndo = show?.toUndo;
+  const toRedo = show?.toRedo;
+  return (
+    <div className="flex max-md:hidden">
+      <Hint text={toUndo ? `Undo: ${toUndo.sentence} (Ctrl+Z)` : "Nothing to undo"}>
+        <Button
+          tone="quiet"
+          className="w-8 px-0"
+          aria-label="Undo"
+          icon={<Undo2 size={17} />}
+          disabled={!toUndo || undo.isPending}
+          onClick={() => toUndo && undo.mutate(toUndo.revision)}
+        />
+      </Hint>
+      <Hint text={toRedo ? `Redo: ${toRedo.sentence} (Ctrl+Shift+Z)` : "Nothing to redo"}>
+        <Button
+          tone="quiet"
+          className="w-8 px-0"
+          aria-label="Redo"
+          icon={<Redo2 size={17} />}
+          disabled={!toRedo || redo.isPending}
+          onClick={() => toRedo && redo.mutate(toRedo.revision)}
+        />
+      </Hint>
+      <Hint text="History: what was done, and by which window">
+        <Button
+          tone="quiet"
+          className="w-8 px-0"
+          aria-label="History"
+          icon={<HistoryIcon size={17} />}
+          onClick={() => setOpen(true)}
+        />
+      </Hint>
+      <HistoryDialog open={open} onOpenChange={setOpen} />
+    </div>
+  );
+}
+
+/** Says so while the database is away: nothing is lost, and nobody has to do anything. */
+function DatabaseState() {
+  const status = useStatus().data;
+  if (!status?.databaseAway) return null;
+  const waiting = status.waitingSteps;
+  return (
+    <Hint text="The database does not answer. Sound and edits go on; changes are kept safe in a local journal and are stored once it is back.">
+      <p
+        role="status"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard
+        tabIndex={0}
+        className="flex items-center gap-1.5 rounded-md border border-wrong px-2 py-1 text-[13px]"
+      >
+        <DatabaseZap size={15} className="shrink-0 text-wrong" aria-hidden="true" />
+        <span className="max-md:sr-only">
+          Database away ·{" "}
+          {waiting === 0 ? "nothing lost" : `${waiting} ${waiting === 1 ? "change" : "changes"} kept here`}
+        </span>
+      </p>
+    </Hint>
   );
 }
 
@@ -102,28 +201,44 @@ function Recorded() {
 }
 
 function ListenState() {
-  const { wish, gaps, waiting } = useListening();
+  const { wish, gaps, waiting, latencyMs } = useListening();
+  const { outputs, chosen } = useOutputs();
   const show = useShow();
   const name =
     show.data?.mixes.find((m) => m.id === wish.mix)?.name ?? show.data?.sources.find((s) => s.id === wish.source)?.name;
   if (name === undefined) return null;
+  const items = [
+    { words: "Stop listening", icon: <Square size={13} />, onSelect: () => void listen({}) },
+    ...(outputs ?? [])
+      .map((o) => ({ words: o.label, chosen: chosen === o.device, onSelect: () => void chooseOutput(o.device) }))
+      .slice(0, 12),
+    ...(outputs && outputs.length > 0
+      ? [{ words: "Where the system says", chosen: chosen === "", onSelect: () => void chooseOutput("") }]
+      : []),
+  ];
   return (
-    <button
-      type="button"
-      onClick={() => void listen({})}
-      className="flex min-w-0 items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-lamp-ink hover:bg-lamp/10"
-      title="Stop listening (key 0)"
-    >
-      <Headphones size={15} className="shrink-0" aria-hidden="true" />
-      <span className="truncate max-md:hidden">
-        {waiting ? "Waiting for" : "You hear"} {name}
-      </span>
-      {gaps > 0 && (
-        <span className="text-quiet max-md:hidden">
-          · {gaps} {gaps === 1 ? "gap" : "gaps"}
-        </span>
-      )}
-    </button>
+    <Menu
+      trigger={
+        <button
+          type="button"
+          className="flex min-w-0 items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-lamp-ink hover:bg-lamp/10"
+        >
+          <Headphones size={15} className="shrink-0" aria-hidden="true" />
+          <span className="truncate max-md:sr-only">
+            {waiting ? "Waiting for" : "You hear"} {name}
+          </span>
+          {gaps > 0 && (
+            <span className="text-quiet max-md:hidden">
+              · {gaps} {gaps === 1 ? "gap" : "gaps"}
+            </span>
+          )}
+          <ChevronDown size={14} className="shrink-0" aria-hidden="true" />
+        </button>
+      }
+      title={outputs === null ? "This browser plays where the system says" : "Plays on"}
+      items={items}
+      note={latencyMs === null ? undefined : `Sound waits ${decimal(latencyMs)} ms in this window.`}
+    />
   );
 }
 

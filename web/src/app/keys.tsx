@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { listen, toggleListen } from "../listen/listen";
 import { meters } from "../live/meters";
-import { useShow } from "../show/show";
+import { useRedo, useShow, useUndo } from "../show/show";
 import { useRecord } from "../takes/takes";
 import { Dialog } from "../ui/Dialog";
 import { useHush } from "./hush";
@@ -11,6 +11,7 @@ const everywhere: [string, string][] = [
   ["R", "Record, and end the take"],
   ["1 – 9", "Listen to that lane; again: stop"],
   ["0", "Listen to nothing"],
+  ["Ctrl Z", "Undo, whichever window it was; with Shift: redo"],
   ["?", "These keys"],
 ];
 
@@ -35,10 +36,22 @@ export function useKeys(openKeys: () => void) {
   const show = useShow();
   const hush = useHush();
   const { start, stop } = useRecord();
+  const undo = useUndo();
+  const redo = useRedo();
   const mixes = show.data?.mixes;
+  const toUndo = show.data?.toUndo?.revision;
+  const toRedo = show.data?.toRedo?.revision;
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || e.repeat || e.ctrlKey || e.metaKey || e.altKey || isTyping(e.target)) return;
+      if (e.defaultPrevented || e.repeat || e.altKey || isTyping(e.target)) return;
+      if (e.ctrlKey || e.metaKey) {
+        const back = e.key === "z" && !e.shiftKey;
+        const forth = (e.key.toLowerCase() === "z" && e.shiftKey) || e.key === "y";
+        if (back && toUndo) undo.mutate(toUndo);
+        else if (forth && toRedo) redo.mutate(toRedo);
+        if (back || forth) e.preventDefault();
+        return;
+      }
       const frame = meters.frame;
       const mix = /^[1-9]$/.test(e.key) ? mixes?.[Number(e.key) - 1] : undefined;
       if (e.key === "h" || e.key === "H") hush.mutate(!frame?.hushed);
@@ -51,7 +64,7 @@ export function useKeys(openKeys: () => void) {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [mixes, hush.mutate, start.mutate, stop.mutate, openKeys, start, stop]);
+  }, [mixes, hush.mutate, start.mutate, stop.mutate, openKeys, start, stop, undo.mutate, redo.mutate, toUndo, toRedo]);
 }
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

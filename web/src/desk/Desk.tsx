@@ -1,11 +1,13 @@
-import { CircleQuestionMark, ListMusic, Rows3, Table2 } from "lucide-react";
+import { CircleQuestionMark, ListMusic, Mic, Plus, Rows3, Table2 } from "lucide-react";
 import { type DragEvent, useCallback, useState } from "react";
 import type { Show } from "../api/client";
+import { AddMicrophone } from "../microphones/AddMicrophone";
 import { useShow } from "../show/show";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Dialog } from "../ui/Dialog";
 import { Failed, Loading, State } from "../ui/State";
+import { AddMix } from "./AddMix";
 import { AddSound } from "./AddSound";
 import { AxisScale } from "./AxisScale";
 import { rowHeight } from "./axis";
@@ -73,13 +75,25 @@ function OpenDesk({ show }: { show: Show }) {
           </h1>
           <div className="flex items-center gap-1">
             <HowToRead />
+            <Button
+              tone="quiet"
+              className="h-7"
+              icon={<Plus size={14} />}
+              onClick={() => useDesk.setState({ addingMix: true })}
+            >
+              Add a mix
+            </Button>
             <Choice label="Show as" value={view} options={views} onChange={(v) => useDesk.setState({ view: v })} />
           </div>
         </header>
-        <div className="min-h-0 grow">{show.sources.length === 0 ? <Nothing /> : <Mixes show={show} />}</div>
+        <div className="min-h-0 grow">
+          {show.sources.length === 0 ? <Nothing /> : show.mixes.length === 0 ? <NoMix /> : <Mixes show={show} />}
+        </div>
       </div>
       <Inspector show={show} />
       <AddSound show={show} />
+      <AddMicrophone show={show} />
+      <AddMix show={show} />
     </div>
   );
 }
@@ -142,10 +156,28 @@ function Nothing() {
   return (
     <State
       title="Nothing sounds yet"
-      words="Add a sound file, and see where it stands for each listener. A file can also be dropped anywhere here."
+      words="Add this computer’s microphone or a sound file, and see where it stands for each listener. A file can also be dropped anywhere here."
     >
-      <Button tone="lamp" icon={<ListMusic size={15} />} onClick={() => useDesk.setState({ adding: "ask" })}>
-        Add a sound
+      <div className="flex justify-center gap-2">
+        <Button tone="lamp" icon={<Mic size={15} />} onClick={() => useDesk.setState({ addingMicrophone: true })}>
+          Add a microphone
+        </Button>
+        <Button icon={<ListMusic size={15} />} onClick={() => useDesk.setState({ adding: "ask" })}>
+          Add a sound
+        </Button>
+      </div>
+    </State>
+  );
+}
+
+function NoMix() {
+  return (
+    <State
+      title="Nobody listens yet"
+      words="A mix is one blend, made for one listener: your own ears, your viewers, a caller."
+    >
+      <Button tone="lamp" icon={<Plus size={15} />} onClick={() => useDesk.setState({ addingMix: true })}>
+        Add a mix
       </Button>
     </State>
   );

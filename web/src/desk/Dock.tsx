@@ -3,7 +3,8 @@ import type { Mix, Source } from "../api/client";
 import { meters } from "../live/meters";
 import { decibels } from "../look/format";
 import { SourceSign } from "../look/sources";
-import { allowedGain, type SendChange, sendOf, useChangeSend } from "../show/show";
+import { type SendChange, useChangeSend } from "../show/changes";
+import { allowedGain, sendOf } from "../show/show";
 import { axisFrom, axisTo } from "./axis";
 
 interface Props {

@@ -1,11 +1,13 @@
-import { Trash2, X } from "lucide-react";
+import { ArrowDown, ArrowUp, Trash2, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Gain, Mix, Show, Source } from "../api/client";
 import { Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
-import { decimal, gainText, parseGain, signed } from "../look/format";
-import { kindOf, SourceSign, shapeNames, shapes, sourceColors } from "../look/sources";
-import { sendOf, useChangeMix, useChangeSend, useChangeSource, useRemoveSource } from "../show/show";
+import { decimal, gainText, panText, parseGain, signed } from "../look/format";
+import { iconOf, icons, kindOf, SourceSign, shapeNames, shapes, sourceColors } from "../look/sources";
+import { MicrophoneFields } from "../microphones/MicrophoneState";
+import { useChangeMix, useChangeSend, useChangeSource, useMoveMix, useMoveSource } from "../show/changes";
+import { sendOf, useRemoveMix, useRemoveSource } from "../show/show";
 import { Button } from "../ui/Button";
 import { Confirm } from "../ui/Dialog";
 import { Switch } from "../ui/Switch";
@@ -29,14 +31,14 @@ export function Inspector({ show }: { show: Show }) {
   if (selection?.kind === "source" && source) {
     return (
       <Panel title={source.name} of={`Source · ${kindOf(source).words}`}>
-        <SourceFields source={source} />
+        <SourceFields show={show} source={source} />
       </Panel>
     );
   }
   if (selection?.kind === "mix" && mix) {
     return (
       <Panel title={mix.name} of="Mix">
-        <MixFields mix={mix} />
+        <MixFields show={show} mix={mix} />
       </Panel>
     );
   }
@@ -88,12 +90,6 @@ export function readGain(text: string): Gain | null {
   return gain === "off" || (gain !== null && gain >= -120 && gain <= 12) ? gain : null;
 }
 
-function panText(pan: number): string {
-  const percent = Math.round(Math.abs(pan) * 100);
-  if (percent === 0) return "centre";
-  return `${percent} % ${pan < 0 ? "left" : "right"}`;
-}
-
 function readPan(text: string): number | null {
   const clean = text.trim().toLowerCase().replace(/[−–]/g, "-");
   if (clean === "" || clean === "c" || clean.startsWith("cent")) return 0;
@@ -134,7 +130,9 @@ function SendFields({ mix, source }: { mix: Mix; source: Source }) {
   );
 }
 
-function SourceFields({ source }: { source: Source }) {
+function SourceFields({ show, source }: { show: Show; source: Source }) {
+  const move = useMoveSource();
+  const place = show.sources.findIndex((s) => s.id === source.id);
   const { mutate } = useChangeSource();
   const remove = useRemoveSource();
   return (
@@ -155,6 +153,12 @@ function SourceFields({ source }: { source: Source }) {
           ["Peak, last 3 s", () => `${decimal(meters.source(source.id, Value.peakHold))} dBFS`],
         ]}
       />
+      <MicrophoneFields source={source} />
+      <MoveButtons
+        place={place}
+        count={show.sources.length}
+        onMove={(index) => move.mutate({ source: source.id, index })}
+      />
       <Confirm
         trigger={
           <Button tone="quiet" className="mt-2 self-start" icon={<Trash2 size={14} />}>
@@ -162,7 +166,7 @@ function SourceFields({ source }: { source: Source }) {
           </Button>
         }
         title={`Remove ${source.name}?`}
-        words="No listener hears it any more. Takes that were recorded keep it."
+        words="No listener hears it any more. Takes that were recorded keep it. Undo brings it back."
         action="Remove it"
         onConfirm={() => {
           select(null);
@@ -173,7 +177,10 @@ function SourceFields({ source }: { source: Source }) {
   );
 }
 
-function MixFields({ mix }: { mix: Mix }) {
+function MixFields({ show, mix }: { show: Show; mix: Mix }) {
+  const move = useMoveMix();
+  const remove = useRemoveMix();
+  const place = show.mixes.findIndex((m) => m.id === mix.id);
   const { mutate } = useChangeMix();
   return (
     <>
@@ -200,7 +207,50 @@ function MixFields({ mix }: { mix: Mix }) {
           ["Peak, last 3 s", () => `${decimal(meters.mix(mix.id, Value.peakHold))} dBFS`],
         ]}
       />
+      <MoveButtons place={place} count={show.mixes.length} onMove={(index) => move.mutate({ mix: mix.id, index })} />
+      <Confirm
+        trigger={
+          <Button tone="quiet" className="mt-2 self-start" icon={<Trash2 size={14} />}>
+            Remove this mix
+          </Button>
+        }
+        title={`Remove ${mix.name}?`}
+        words="Its listener hears nothing any more. Takes that were recorded keep it. Undo brings it back."
+        action="Remove it"
+        onConfirm={() => {
+          select(null);
+          remove.mutate(mix.id);
+        }}
+      />
     </>
+  );
+}
+
+function MoveButtons({ place, count, onMove }: { place: number; count: number; onMove: (index: number) => void }) {
+  return (
+    <div className="mt-2 flex items-center gap-1 border-line border-t pt-2">
+      <span className="grow text-xs text-quiet">
+        Place {place + 1} of {count}
+      </span>
+      <Button
+        tone="quiet"
+        className="h-7"
+        icon={<ArrowUp size={14} />}
+        disabled={place <= 0}
+        onClick={() => onMove(place - 1)}
+      >
+        Up
+      </Button>
+      <Button
+        tone="quiet"
+        className="h-7"
+        icon={<ArrowDown size={14} />}
+        disabled={place >= count - 1}
+        onClick={() => onMove(place + 1)}
+      >
+        Down
+      </Button>
+    </div>
   );
 }
 
@@ -249,6 +299,23 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
               onClick={() => onChange({ ...source.look, shape })}
             >
               <SourceSign source={{ look: { ...source.look, shape } }} size={12} />
+            </button>
+          ))}
+        </div>
+      </div>
+      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+        <span className="text-[13px] text-quiet">Icon</span>
+        <div className="flex flex-wrap gap-1">
+          {icons.map(([name, Icon]) => (
+            <button
+              key={name}
+              type="button"
+              aria-label={`Icon: ${name.toLowerCase()}`}
+              aria-pressed={iconOf(source) === Icon}
+              className={`grid h-6 w-6 place-items-center rounded border ${iconOf(source) === Icon ? "border-ink ring-1 ring-ink" : "border-line"}`}
+              onClick={() => onChange({ ...source.look, icon: name })}
+            >
+              <Icon size={14} />
             </button>
           ))}
         </div>

@@ -1,10 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Gain, Mix, Source } from "../api/client";
 import { endPreview, previewSend } from "../live/hub";
 import { meters, onPaint } from "../live/meters";
 import { decibels, decimal, gainText } from "../look/format";
 import { colorOf, SourceSign } from "../look/sources";
-import { allowedGain, sendOf, useChangeSend } from "../show/show";
+import { useChangeSend } from "../show/changes";
+import { allowedGain, revisionOf, sendOf } from "../show/show";
 import { lanePadding, markerLufs, pixelsToLu, share } from "./axis";
 import { draggedGain, dragKey, endDrag, setDrag, useDrags } from "./drags";
 import { select, useDesk } from "./selection";
@@ -47,6 +49,9 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
   const label = useRef<HTMLSpanElement>(null);
   const tick = useRef<HTMLDivElement>(null);
   const keyed = useRef<Gain>(undefined);
+  // The revision that the person saw when the gesture began: what others change from then on is not overwritten unseen.
+  const began = useRef<number | null>(null);
+  const queries = useQueryClient();
   const change = useChangeSend();
   const [grabbed, setGrabbed] = useState(false);
 
@@ -84,6 +89,8 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
   };
 
   const store = (next: Gain) => {
+    const on = began.current ?? undefined;
+    began.current = null;
     if (next === send.gain) {
       endDrag(mix.id, source.id);
       endPreview(mix.id, source.id);
@@ -91,7 +98,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     }
     // A promise, and not a callback: it ends the drag even where this marker has gone to the dock meanwhile.
     change
-      .mutateAsync({ mix: mix.id, source: source.id, change: { gain: next } })
+      .mutateAsync({ mix: mix.id, source: source.id, change: { gain: next }, on })
       .catch(() => endPreview(mix.id, source.id))
       .finally(() => endDrag(mix.id, source.id));
   };
@@ -113,6 +120,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     let next: Gain = gain;
     let docking = false;
     marker.setPointerCapture(down.pointerId);
+    began.current = revisionOf(queries);
     const move = (e: globalThis.PointerEvent) => {
       const by = e.clientX - startX;
       if (!moved && Math.abs(by) < dragFrom) return;
@@ -165,6 +173,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     if (next !== undefined) {
       e.preventDefault();
       e.stopPropagation();
+      began.current ??= revisionOf(queries);
       keyed.current = next;
       hear(next);
     } else if (e.key === "m" || e.key === "M") {

@@ -1,7 +1,8 @@
 import type { Mix, Show, Source } from "../api/client";
 import { gainText } from "../look/format";
 import { SourceSign } from "../look/sources";
-import { sendOf, useChangeSend } from "../show/show";
+import { useChangeSend } from "../show/changes";
+import { sendOf } from "../show/show";
 import { Button } from "../ui/Button";
 import { ValueField } from "../ui/ValueField";
 import { readGain } from "./Inspector";

@@ -1,11 +1,12 @@
-import { Ear, Plus, RotateCcw } from "lucide-react";
+import { Ear, Mic, Plus, RotateCcw } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Show, Source } from "../api/client";
 import { toggleListen, useListening } from "../listen/listen";
 import { Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decimal } from "../look/format";
-import { colorOf, kindOf, SourceSign } from "../look/sources";
+import { colorOf, iconOf, kindOf, SourceSign } from "../look/sources";
+import { MicrophoneLine } from "../microphones/MicrophoneState";
 import { usePlaySource } from "../show/show";
 import { Button } from "../ui/Button";
 import { Hint } from "../ui/Hint";
@@ -26,16 +27,30 @@ export function SourceColumn({ show }: { show: Show }) {
     >
       <header className="flex h-9 shrink-0 items-center justify-between border-line border-b pr-1.5 pl-3">
         <h2 className="text-xs font-semibold text-quiet">Sources</h2>
-        <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
-          <Button
-            tone="quiet"
-            className="h-7"
-            icon={<Plus size={15} />}
-            onClick={() => useDesk.setState({ adding: "ask" })}
-          >
-            Add a sound
-          </Button>
-        </Hint>
+        <div className="flex">
+          <Hint text="Add a microphone of this computer as a source.">
+            <Button
+              tone="quiet"
+              className="h-7 px-1.5"
+              icon={<Mic size={14} />}
+              aria-label="Add a microphone"
+              onClick={() => useDesk.setState({ addingMicrophone: true })}
+            >
+              Microphone
+            </Button>
+          </Hint>
+          <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
+            <Button
+              tone="quiet"
+              className="h-7 px-1.5"
+              icon={<Plus size={14} />}
+              aria-label="Add a sound"
+              onClick={() => useDesk.setState({ adding: "ask" })}
+            >
+              Sound
+            </Button>
+          </Hint>
+        </div>
       </header>
       <ul className="min-h-0 grow overflow-auto max-md:flex max-md:gap-1 max-md:p-1">
         {show.sources.map((source) => (
@@ -50,7 +65,7 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
   const selected = useDesk((s) => s.selection?.kind === "source" && s.selection.source === source.id);
   const listening = useListening((s) => s.wish.source === source.id);
   const play = usePlaySource();
-  const Kind = kindOf(source).icon;
+  const Kind = iconOf(source);
   return (
     <li
       data-source={source.id}
@@ -92,6 +107,7 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
         </Hint>
       </div>
       <SourceMeter source={source} />
+      <MicrophoneLine source={source} />
       {!compact && (
         <div className="flex items-center gap-1 text-[11px] text-quiet">
           <Kind size={12} aria-hidden="true" />

@@ -11,6 +11,9 @@ export const useDrags = create<DragState>(() => ({ gains: {} }));
 
 const timers = new Map<string, number>();
 
+// What this window itself drags: nobody else's preview moves it.
+const own = new Set<string>();
+
 // Another window that goes away in the middle of a drag never says that it ended.
 const forgottenAfter = 1500;
 
@@ -26,12 +29,22 @@ export function draggedGain(mix: string, source: string): Gain | undefined {
 /** This window drags a send. */
 export function setDrag(mix: string, source: string, gain: Gain) {
   const key = dragKey(mix, source);
+  own.add(key);
+  show(key, gain);
+}
+
+function show(key: string, gain: Gain) {
   useDrags.setState(({ gains }) => ({ gains: { ...gains, [key]: gain } }));
 }
 
 /** The drag is over: the stored gain counts again. */
 export function endDrag(mix: string, source: string) {
   const key = dragKey(mix, source);
+  own.delete(key);
+  forget(key);
+}
+
+function forget(key: string) {
   clearTimeout(timers.get(key));
   timers.delete(key);
   useDrags.setState(({ gains }) => {
@@ -43,10 +56,17 @@ export function endDrag(mix: string, source: string) {
 /** Another window drags a send. */
 export function setPreview(mix: string, source: string, gain: Gain) {
   const key = dragKey(mix, source);
-  setDrag(mix, source, gain);
+  if (own.has(key)) return;
+  show(key, gain);
   clearTimeout(timers.get(key));
   timers.set(
     key,
-    window.setTimeout(() => endDrag(mix, source), forgottenAfter),
+    window.setTimeout(() => forget(key), forgottenAfter),
   );
+}
+
+/** Another window drags a send no longer. */
+export function endPreviewed(mix: string, source: string) {
+  const key = dragKey(mix, source);
+  if (!own.has(key)) forget(key);
 }

@@ -11,9 +11,17 @@ interface DeskState {
   selection: Selection;
   view: "lanes" | "table";
   adding: File | "ask" | null;
+  addingMicrophone: boolean;
+  addingMix: boolean;
 }
 
-export const useDesk = create<DeskState>(() => ({ selection: null, view: "lanes", adding: null }));
+export const useDesk = create<DeskState>(() => ({
+  selection: null,
+  view: "lanes",
+  adding: null,
+  addingMicrophone: false,
+  addingMix: false,
+}));
 
 export function select(selection: Selection) {
   useDesk.setState({ selection });

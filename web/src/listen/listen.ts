@@ -1,9 +1,10 @@
 import { create } from "zustand";
 import { socketUrl } from "../live/socketUrl";
+import { soundContext, wake } from "../sound/context";
 import { tell } from "../ui/notices";
 import type { FromListenWorker, ToListenWorker, Wish } from "./listen.worker";
-import workletUrl from "./playout.worklet.ts?worker&url";
-import { Control, makeSharedSound, openRing } from "./soundRing";
+import { restoreOutput } from "./outputs";
+import { Control, makeSharedSound, openRing, Place, type SoundRing } from "./soundRing";
 
 interface ListenState {
   /** What this window listens to; neither: nothing. */
@@ -12,15 +13,18 @@ interface ListenState {
   gaps: number;
   /** True while a sound is wanted but the socket is away. */
   waiting: boolean;
+  /** How long sound waits in this window, ms; null: nothing is played. */
+  latencyMs: number | null;
 }
 
 /** Listening belongs to this window alone: it changes nobody else's sound. */
-export const useListening = create<ListenState>(() => ({ wish: {}, gaps: 0, waiting: false }));
+export const useListening = create<ListenState>(() => ({ wish: {}, gaps: 0, waiting: false, latencyMs: null }));
 
 interface Player {
   context: AudioContext;
+  node: AudioWorkletNode;
   worker: Worker;
-  control: Int32Array;
+  ring: SoundRing;
 }
 
 let player: Promise<Player> | null = null;
@@ -30,12 +34,12 @@ export async function listen(wish: Wish) {
   useListening.setState({ wish });
   try {
     player ??= start();
-    const { context, worker, control } = await player;
+    const { context, worker, ring } = await player;
     const now = useListening.getState().wish;
     const wanted = now.mix !== undefined || now.source !== undefined;
-    Atomics.store(control, Control.wanted, wanted ? 1 : 0);
+    Atomics.store(ring.control, Control.wanted, wanted ? 1 : 0);
     worker.postMessage({ kind: "wish", wish: now } satisfies ToListenWorker);
-    if (wanted) await context.resume();
+    if (wanted) wake(context);
   } catch (error) {
     player = null;
     useListening.setState({ wish: {} });
@@ -56,24 +60,32 @@ export function toggleListen(wish: Wish) {
 
 async function start(): Promise<Player> {
   const sound = makeSharedSound();
-  const { control } = openRing(sound);
-  const context = new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
-  await context.audioWorklet.addModule(workletUrl);
+  const ring = openRing(sound);
+  const context = await soundContext();
   const node = new AudioWorkletNode(context, "playout", {
     numberOfInputs: 0,
     outputChannelCount: [2],
     processorOptions: sound,
   });
   node.connect(context.destination);
+  void restoreOutput();
+  const clock = new MessageChannel();
+  node.port.postMessage(clock.port1, [clock.port1]);
   const worker = new Worker(new URL("./listen.worker.ts", import.meta.url), { type: "module", name: "listen" });
   worker.onmessage = ({ data }: MessageEvent<FromListenWorker>) => {
     if (data.kind === "wrong") tell("wrong", data.what, `Allowed: ${data.allowed}.`);
     else useListening.setState({ waiting: data.kind === "closed" });
   };
-  worker.postMessage({ kind: "start", url: socketUrl("/api/listen"), sound } satisfies ToListenWorker);
+  worker.postMessage(
+    { kind: "start", url: socketUrl("/api/listen"), sound, clock: clock.port2 } satisfies ToListenWorker,
+    [clock.port2],
+  );
   window.setInterval(() => {
-    const gaps = Atomics.load(control, Control.gaps);
-    if (gaps !== useListening.getState().gaps) useListening.setState({ gaps });
+    const gaps = Atomics.load(ring.control, Control.gaps);
+    const latency = ring.places[Place.latency] as number;
+    const latencyMs = Number.isNaN(latency) ? null : latency / 48;
+    const old = useListening.getState();
+    if (gaps !== old.gaps || latencyMs !== old.latencyMs) useListening.setState({ gaps, latencyMs });
   }, 500);
-  return { context, worker, control };
+  return { context, node, worker, ring };
 }

@@ -1,4 +1,5 @@
 // Owns the socket on which sound comes down, and hands the sound to the AudioWorklet through shared memory.
+import { ClockTracker } from "../clocks/clockTracker";
 import { Control, openRing, type SharedSound, type SoundRing, write } from "./soundRing";
 
 /** What is listened to; neither: nothing. */
@@ -7,13 +8,22 @@ export interface Wish {
   source?: string;
 }
 
-export type ToListenWorker = { kind: "start"; url: string; sound: SharedSound } | { kind: "wish"; wish: Wish };
+export type ToListenWorker =
+  | { kind: "start"; url: string; sound: SharedSound; clock: MessagePort }
+  | { kind: "wish"; wish: Wish };
 export type FromListenWorker = { kind: "open" } | { kind: "closed" } | { kind: "wrong"; what: string; allowed: string };
 
 const headerBytes = 16;
 const retryAfter = 1000;
 let socket: WebSocket | null = null;
 let wish: Wish = {};
+
+// The sound output's clock against this Worker's own, which is counted in frames too.
+const output = new ClockTracker();
+
+function now(): number {
+  return performance.now() * 48;
+}
 
 function connect(url: string, ring: SoundRing) {
   const opened = new WebSocket(url);
@@ -33,7 +43,9 @@ function connect(url: string, ring: SoundRing) {
     const frames = view.getUint32(8, true);
     Atomics.store(ring.control, Control.lost, view.getUint32(12, true));
     const samples = new Float32Array(event.data, headerBytes);
-    write(ring, samples.subarray(0, frames), samples.subarray(frames, 2 * frames));
+    if (!output.known) return;
+    const frame = view.getFloat64(0, true);
+    write(ring, frame, samples.subarray(0, frames), samples.subarray(frames, 2 * frames), output.at(now()));
   };
   opened.onclose = () => {
     post({ kind: "closed" });
@@ -47,6 +59,7 @@ function post(message: FromListenWorker) {
 
 self.onmessage = ({ data }: MessageEvent<ToListenWorker>) => {
   if (data.kind === "start") {
+    data.clock.onmessage = ({ data: rendered }: MessageEvent<number>) => output.observe(rendered, now());
     connect(data.url, openRing(data.sound));
   } else {
     wish = data.wish;

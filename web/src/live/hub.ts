@@ -1,10 +1,16 @@
 import { type HubConnection, HubConnectionBuilder, HubConnectionState, LogLevel } from "@microsoft/signalr";
 import type { QueryClient } from "@tanstack/react-query";
-import type { Gain, Show } from "../api/client";
-import { setPreview } from "../desk/drags";
+import type { Gain, HistoryLine, Show } from "../api/client";
+import { endPreviewed, setPreview } from "../desk/drags";
+import { microphonesKey } from "../microphones/keys";
+import { historyKey } from "../show/history";
 import { acceptShow } from "../show/show";
+import { showsKey } from "../shows/keys";
 import { takesKey } from "../takes/takes";
+import { tell } from "../ui/notices";
 import { useConnection } from "./connection";
+import { windowId } from "./identity";
+import { statusKey } from "./status";
 
 const retryAfter = 1000;
 let hub: HubConnection | null = null;
@@ -22,6 +28,11 @@ export function previewSend(mix: string, source: string, gain: Gain) {
 /** Lets a send be heard as it is stored again. */
 export function endPreview(mix: string, source: string) {
   invoke("EndPreview", mix, source);
+}
+
+/** Tells the others why this browser cannot give one of its inputs. */
+export function microphoneAbsent(client: string, device: string, because: "Unplugged" | "Refused") {
+  invoke("MicrophoneAbsent", client, device, because);
 }
 
 function invoke(method: string, ...values: unknown[]) {
@@ -42,7 +53,21 @@ export function startHub(queries: QueryClient) {
     useConnection.setState({ hub: "open" });
     void queries.invalidateQueries();
   };
-  connection.on("ShowChanged", (show: Show) => acceptShow(queries, show));
+  connection.on("ShowChanged", (show: Show, step: HistoryLine | null) => {
+    acceptShow(queries, show);
+    void queries.invalidateQueries({ queryKey: historyKey });
+    if (step && step.kind !== "Do" && step.window !== windowId) {
+      tell("done", step.sentence, `By another window${step.windowName ? ` (${step.windowName})` : ""}.`);
+    }
+  });
+  connection.on("PreviewEnded", (mix: string, source: string) => endPreviewed(mix, source));
+  connection.on("ShowsChanged", () => void queries.invalidateQueries({ queryKey: showsKey }));
+  connection.on("MicrophonesChanged", () => void queries.invalidateQueries({ queryKey: microphonesKey }));
+  connection.on("StorageChanged", () => {
+    void queries.invalidateQueries({ queryKey: statusKey });
+    void queries.invalidateQueries({ queryKey: takesKey });
+    void queries.invalidateQueries({ queryKey: showsKey });
+  });
   connection.on("SendPreviewed", (mix: string, source: string, gain: Gain) => setPreview(mix, source, gain));
   connection.on("TakesChanged", () => void queries.invalidateQueries({ queryKey: takesKey }));
   connection.onreconnecting(() => useConnection.setState({ hub: "lost" }));

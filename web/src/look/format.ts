@@ -48,3 +48,15 @@ export function duration(seconds: number): string {
   const rest = `${hours > 0 ? two(Math.floor(whole / 60) % 60) : Math.floor(whole / 60)}:${two(whole % 60)}`;
   return hours > 0 ? `${hours}:${rest}` : rest;
 }
+
+/** A pan as a person reads it: "centre", "30 % left". */
+export function panText(pan: number): string {
+  const percent = Math.round(Math.abs(pan) * 100);
+  if (percent === 0) return "centre";
+  return `${percent} % ${pan < 0 ? "left" : "right"}`;
+}
+
+/** Time of day: "14:03". */
+export function clock(at: string): string {
+  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+}

@@ -1,8 +1,11 @@
 import {
   AppWindow,
   AudioLines,
+  Bell,
+  Drum,
   Gamepad2,
   Guitar,
+  Headset,
   LayoutGrid,
   type LucideIcon,
   MessagesSquare,
@@ -10,6 +13,13 @@ import {
   Monitor,
   Music,
   PhoneCall,
+  Piano,
+  Radio,
+  Star,
+  Tv,
+  User,
+  Users,
+  Waves,
 } from "lucide-react";
 import type { Source } from "../api/client";
 
@@ -59,6 +69,39 @@ const kinds: Record<Source["kind"], { icon: LucideIcon; words: string }> = {
   File: { icon: AudioLines, words: "sound file" },
   CatchAll: { icon: Monitor, words: "everything else" },
 };
+
+type IconName = NonNullable<Source["look"]["icon"]>;
+
+const iconOfName: Record<IconName, LucideIcon> = {
+  Microphone: MicVocal,
+  Headset: Headset,
+  Person: User,
+  People: Users,
+  Guitar: Guitar,
+  Piano: Piano,
+  Drum: Drum,
+  Waves: Waves,
+  Window: AppWindow,
+  Game: Gamepad2,
+  Phone: PhoneCall,
+  Chat: MessagesSquare,
+  Music: Music,
+  Pads: LayoutGrid,
+  File: AudioLines,
+  Computer: Monitor,
+  Bell: Bell,
+  Radio: Radio,
+  Television: Tv,
+  Star: Star,
+};
+
+/** The icons to choose from. */
+export const icons = Object.entries(iconOfName) as [IconName, LucideIcon][];
+
+/** A source's icon: its own, or that of its kind. */
+export function iconOf(source: Source): LucideIcon {
+  return source.look.icon ? iconOfName[source.look.icon] : kinds[source.kind].icon;
+}
 
 export function kindOf(source: Source) {
   return kinds[source.kind];

@@ -1,6 +1,7 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Gain, lasting, type Mix, type Send, type Show, type Source } from "../api/client";
+import { answer, api, type Gain, type Mix, type NewMix, type Send, type Show } from "../api/client";
 import { clientId } from "../live/hub";
+import { windowId, windowName } from "../live/identity";
 import { tellWrong } from "../ui/notices";
 
 export const showKey = ["show"] as const;
@@ -17,87 +18,58 @@ export function acceptShow(queries: QueryClient, show: Show) {
   );
 }
 
-/** What a change of a send may hold; what is left out stays as it is. */
-export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan">>;
-export type MixChange = Partial<Pick<Mix, "name" | "gain" | "targetLufs">>;
-export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look">>;
-
-function headers(): Record<string, string> {
-  const id = clientId();
-  return id === null ? {} : { "X-Client": id };
+/** The revision that this window shows. */
+export function revisionOf(queries: QueryClient): number | null {
+  return queries.getQueryData<Show>(showKey)?.revision ?? null;
 }
 
-/** A change that shows at once, and is taken back with words where the server refuses it. */
-function useChange<T>(send: (change: T) => Promise<Show>, foresee: (show: Show, change: T) => Show) {
+/** Says with a change whose it is. */
+export function changeHeaders(): Record<string, string> {
+  const id = clientId();
+  return { "X-Window": windowId, "X-Window-Name": windowName, ...(id === null ? {} : { "X-Client": id }) };
+}
+
+/** A step that waits for the server's answer before it shows. */
+function useStep<T>(send: (change: T) => Promise<Show>) {
   const queries = useQueryClient();
   return useMutation({
+    scope: { id: "show" },
     mutationFn: send,
-    onMutate: (change) => {
-      const before = queries.getQueryData<Show>(showKey);
-      if (before) queries.setQueryData<Show>(showKey, foresee(before, change));
-      return before;
-    },
     onSuccess: (show) => acceptShow(queries, show),
-    onError: (error, _, before) => {
+    onError: (error) => {
       tellWrong(error);
-      if (before) queries.setQueryData<Show>(showKey, before);
       void queries.invalidateQueries({ queryKey: showKey });
     },
   });
 }
 
-export function useChangeSend() {
-  return useChange(
-    ({ mix, source, change }: { mix: string; source: string; change: SendChange }) =>
-      answer(
-        api.PATCH("/api/show/mixes/{mix}/sends/{source}", {
-          params: { path: { mix, source } },
-          body: change,
-          headers: headers(),
-          ...lasting,
-        }),
-      ),
-    (show, { mix, source, change }) => ({
-      ...show,
-      mixes: show.mixes.map((m) =>
-        m.id === mix ? { ...m, sends: m.sends.map((s) => (s.source === source ? { ...s, ...change } : s)) } : m,
-      ),
-    }),
-  );
-}
-
-export function useChangeMix() {
-  return useChange(
-    ({ mix, change }: { mix: string; change: MixChange }) =>
-      answer(
-        api.PATCH("/api/show/mixes/{mix}", { params: { path: { mix } }, body: change, headers: headers(), ...lasting }),
-      ),
-    (show, { mix, change }) => ({ ...show, mixes: show.mixes.map((m) => (m.id === mix ? { ...m, ...change } : m)) }),
-  );
-}
-
-export function useChangeSource() {
-  return useChange(
-    ({ source, change }: { source: string; change: SourceChange }) =>
-      answer(
-        api.PATCH("/api/show/sources/{source}", {
-          params: { path: { source } },
-          body: change,
-          headers: headers(),
-          ...lasting,
-        }),
-      ),
-    (show, { source, change }) => ({
-      ...show,
-      sources: show.sources.map((s) => (s.id === source ? { ...s, ...change } : s)),
-    }),
-  );
-}
-
 export function useRemoveSource() {
-  return useChange(
-    (source: string) => answer(api.DELETE("/api/show/sources/{source}", { params: { path: { source } } })),
-    (show) => show,
+  return useStep((source: string) =>
+    answer(api.DELETE("/api/show/sources/{source}", { params: { path: { source } }, headers: changeHeaders() })),
+  );
+}
+
+export function useAddMix() {
+  return useStep((body: NewMix) => answer(api.POST("/api/show/mixes", { body, headers: changeHeaders() })));
+}
+
+export function useRemoveMix() {
+  return useStep((mix: string) =>
+    answer(api.DELETE("/api/show/mixes/{mix}", { params: { path: { mix } }, headers: changeHeaders() })),
+  );
+}
+
+/** Takes back the step that this window shows as the last one; another one is not taken back unseen. */
+export function useUndo() {
+  return useStep((revision: number) =>
+    answer(api.POST("/api/show/undo", { body: { revision }, headers: changeHeaders() })),
+  );
+}
+
+/** Does again what was taken back last. */
+export function useRedo() {
+  return useStep((revision: number) =>
+    answer(api.POST("/api/show/redo", { body: { revision }, headers: changeHeaders() })),
   );
 }
 
@@ -125,7 +97,11 @@ export function useAddSound() {
       form.set("name", name);
       form.set("loop", String(loop));
       return answer(
-        api.POST("/api/show/sources", { body: form as never, bodySerializer: (body) => body as unknown as FormData }),
+        api.POST("/api/show/sources", {
+          body: form as never,
+          bodySerializer: (body) => body as unknown as FormData,
+          headers: changeHeaders(),
+        }),
       );
     },
     onSuccess: (show) => acceptShow(queries, show),

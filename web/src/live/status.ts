@@ -1,0 +1,16 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+
+export const statusKey = ["status"] as const;
+
+/** How the server is; asked again each second while it waits for something, or keeps changes for a database that is away. */
+export function useStatus() {
+  return useQuery({
+    queryKey: statusKey,
+    queryFn: () => answer(api.GET("/api/status")),
+    refetchInterval: (query) => {
+      const status = query.state.data;
+      return status?.waitingFor === null && !status.databaseAway ? false : 1000;
+    },
+  });
+}

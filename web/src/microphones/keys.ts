@@ -1,0 +1,1 @@
+export const microphonesKey = ["microphones"] as const;

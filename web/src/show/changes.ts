@@ -1,0 +1,213 @@
+import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
+import { answer, api, lasting, type Mix, Refusal, type Send, type Show, type Source } from "../api/client";
+import { decimal, gainText, panText } from "../look/format";
+import { tellWrong } from "../ui/notices";
+import { askWhich } from "./conflict";
+import { acceptShow, changeHeaders, revisionOf, showKey } from "./show";
+
+/** What a change of a send may hold; what is left out stays as it is. */
+export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan">>;
+export type MixChange = Partial<Pick<Mix, "name" | "gain" | "targetLufs">>;
+export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look">>;
+
+/** With any change: the revision that the person saw when the gesture began; left out: the one that is shown now. */
+interface Gesture {
+  on?: number;
+}
+
+interface Way<T> {
+  /** Sends it; with no revision, it has its own way whatever others have done. */
+  send: (change: T, baseRevision: number | null) => Promise<Show>;
+  /** The show as it will be. */
+  foresee: (show: Show, change: T) => Show;
+  /** What is changed, and how it stands in a show; for a person who must choose. */
+  tell: (show: Show, change: T) => { what: string; value: string };
+}
+
+/**
+ * A change that shows at once, and is taken back with words where the server refuses it. Where somebody else has changed the
+ * same value meanwhile, the person sees both and chooses. One after the other, in the order in which they were made.
+ */
+function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
+  const queries = useQueryClient();
+  return useMutation({
+    scope: { id: "show" },
+    mutationFn: (change: T & Gesture) => send(change, change.on ?? revisionOf(queries)),
+    onMutate: (change) => {
+      change.on ??= revisionOf(queries) ?? undefined;
+      const before = queries.getQueryData<Show>(showKey);
+      if (before) queries.setQueryData<Show>(showKey, foresee(before, change));
+    },
+    onSuccess: (show) => acceptShow(queries, show),
+    onError: (error, change) => {
+      if (error instanceof Refusal && error.status === 409 && error.current) {
+        const theirs = error.current;
+        replaceShow(queries, theirs);
+        askWhich({
+          ...tell(theirs, change),
+          mine: tell(foresee(theirs, change), change).value,
+          step: error.step,
+          keepMine: async () => {
+            try {
+              acceptShow(queries, await send(change, null));
+            } catch (again) {
+              tellWrong(again);
+            }
+          },
+        });
+        return;
+      }
+      tellWrong(error);
+      void queries.invalidateQueries({ queryKey: showKey });
+    },
+  });
+}
+
+function replaceShow(queries: QueryClient, show: Show) {
+  queries.setQueryData<Show>(showKey, show);
+}
+
+const sendTexts: { [K in keyof Required<SendChange>]: (value: Send[K]) => string } = {
+  gain: gainText,
+  heard: (heard) => (heard ? "heard" : "in the dock"),
+  muted: (muted) => (muted ? "muted" : "not muted"),
+  pan: panText,
+};
+
+function texts<T extends object>(
+  change: object,
+  of: T | undefined,
+  texts: { [K in keyof T]?: (value: never) => string },
+) {
+  if (!of) return "gone";
+  const said = Object.keys(texts)
+    .filter((key) => (change as Record<string, unknown>)[key] !== undefined)
+    .map((key) => texts[key as keyof T]?.(of[key as keyof T] as never));
+  return said.join(", ");
+}
+
+export function useChangeSend() {
+  return useChange<{ mix: string; source: string; change: SendChange }>({
+    send: ({ mix, source, change }, baseRevision) =>
+      answer(
+        api.PATCH("/api/show/mixes/{mix}/sends/{source}", {
+          params: { path: { mix, source } },
+          body: { ...change, baseRevision },
+          headers: changeHeaders(),
+          ...lasting,
+        }),
+      ),
+    foresee: (show, { mix, source, change }) => ({
+      ...show,
+      mixes: show.mixes.map((m) =>
+        m.id === mix ? { ...m, sends: m.sends.map((s) => (s.source === source ? { ...s, ...change } : s)) } : m,
+      ),
+    }),
+    tell: (show, { mix, source, change }) => {
+      const of = show.mixes.find((m) => m.id === mix);
+      return {
+        what: `${show.sources.find((s) => s.id === source)?.name ?? "A source"} in ${of?.name ?? "a mix"}`,
+        value: texts(
+          change,
+          of?.sends.find((s) => s.source === source),
+          sendTexts,
+        ),
+      };
+    },
+  });
+}
+
+export function useChangeMix() {
+  return useChange<{ mix: string; change: MixChange }>({
+    send: ({ mix, change }, baseRevision) =>
+      answer(
+        api.PATCH("/api/show/mixes/{mix}", {
+          params: { path: { mix } },
+          body: { ...change, baseRevision },
+          headers: changeHeaders(),
+          ...lasting,
+        }),
+      ),
+    foresee: (show, { mix, change }) => ({
+      ...show,
+      mixes: show.mixes.map((m) => (m.id === mix ? { ...m, ...change } : m)),
+    }),
+    tell: (show, { mix, change }) => {
+      const of = show.mixes.find((m) => m.id === mix);
+      return {
+        what: of?.name ?? "A mix",
+        value: texts(change, of, {
+          name: (name: string) => name,
+          gain: gainText,
+          targetLufs: (target: number) => `target ${decimal(target)} LUFS`,
+        }),
+      };
+    },
+  });
+}
+
+export function useChangeSource() {
+  return useChange<{ source: string; change: SourceChange }>({
+    send: ({ source, change }, baseRevision) =>
+      answer(
+        api.PATCH("/api/show/sources/{source}", {
+          params: { path: { source } },
+          body: { ...change, baseRevision },
+          headers: changeHeaders(),
+          ...lasting,
+        }),
+      ),
+    foresee: (show, { source, change }) => ({
+      ...show,
+      sources: show.sources.map((s) => (s.id === source ? { ...s, ...change } : s)),
+    }),
+    tell: (show, { source, change }) => {
+      const of = show.sources.find((s) => s.id === source);
+      return {
+        what: of?.name ?? "A source",
+        value: texts(change, of, {
+          name: (name: string) => name,
+          trim: (trim: Source["trim"]) => `trim ${gainText(trim)}`,
+          look: (look: Source["look"]) => `colour ${look.color + 1}, shape ${look.shape + 1}`,
+        }),
+      };
+    },
+  });
+}
+
+function moved<T extends { id: string }>(items: T[], id: string, index: number): T[] {
+  const item = items.find((i) => i.id === id);
+  if (!item) return items;
+  const rest = items.filter((i) => i.id !== id);
+  return [...rest.slice(0, index), item, ...rest.slice(index)];
+}
+
+export function useMoveSource() {
+  return useChange<{ source: string; index: number }>({
+    send: ({ source, index }, baseRevision) =>
+      answer(
+        api.PUT("/api/show/sources/{source}/place", {
+          params: { path: { source } },
+          body: { index, baseRevision },
+          headers: changeHeaders(),
+        }),
+      ),
+    foresee: (show, { source, index }) => ({ ...show, sources: moved(show.sources, source, index) }),
+    tell: (show) => ({ what: "The order of the sources", value: show.sources.map((s) => s.name).join(", ") }),
+  });
+}
+
+export function useMoveMix() {
+  return useChange<{ mix: string; index: number }>({
+    send: ({ mix, index }, baseRevision) =>
+      answer(
+        api.PUT("/api/show/mixes/{mix}/place", {
+          params: { path: { mix } },
+          body: { index, baseRevision },
+          headers: changeHeaders(),
+        }),
+      ),
+    foresee: (show, { mix, index }) => ({ ...show, mixes: moved(show.mixes, mix, index) }),
+    tell: (show) => ({ what: "The order of the mixes", value: show.mixes.map((m) => m.name).join(", ") }),
+  });
+}

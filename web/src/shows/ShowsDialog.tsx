@@ -1,0 +1,141 @@
+import { Copy, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
+import { useState } from "react";
+import type { ShowListItem } from "../api/client";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
+import { Failed, Loading } from "../ui/State";
+import { useAddShow, useBringBackShow, useOpenShow, usePutAwayShow, useRenameShow, useShows } from "./shows";
+
+/** All shows: to open, copy, rename, delete and bring back. */
+export function ShowsDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      title="Shows"
+      words="One show is live at a time. Opening another fades over to it within half a second."
+    >
+      <List />
+    </Dialog>
+  );
+}
+
+function List() {
+  const shows = useShows();
+  const add = useAddShow();
+  const bringBack = useBringBackShow();
+  if (shows.isError) return <Failed error={shows.error} retry={() => void shows.refetch()} />;
+  if (!shows.data) return <Loading what="the shows" />;
+  const kept = shows.data.filter((s) => s.deletedAt === null);
+  const deleted = shows.data.filter((s) => s.deletedAt !== null);
+  return (
+    <>
+      <ul>
+        {kept.map((show) => (
+          <Item key={show.id} show={show} />
+        ))}
+      </ul>
+      <Button className="mt-3" icon={<Plus size={15} />} disabled={add.isPending} onClick={() => add.mutate({})}>
+        New show
+      </Button>
+      {deleted.length > 0 && (
+        <section aria-label="Deleted shows" className="mt-4 border-line border-t pt-3">
+          <h3 className="mb-1 text-xs font-semibold text-quiet">Deleted</h3>
+          <ul>
+            {deleted.map((show) => (
+              <li key={show.id} className="flex items-center gap-2 py-0.5 text-[13px] text-quiet">
+                <span className="min-w-0 grow truncate">{show.name}</span>
+                <Button tone="quiet" icon={<Undo2 size={14} />} onClick={() => bringBack.mutate(show.id)}>
+                  Bring back
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+function Item({ show }: { show: ShowListItem }) {
+  const [name, setName] = useState<string | null>(null);
+  const open = useOpenShow();
+  const add = useAddShow();
+  const rename = useRenameShow();
+  const putAway = usePutAwayShow();
+  const count = (n: number, of: string) => `${n} ${of}${n === 1 ? "" : of.endsWith("x") ? "es" : "s"}`;
+  if (name !== null) {
+    const take = () => {
+      if (name.trim() !== "" && name.trim() !== show.name) rename.mutate({ show: show.id, name: name.trim() });
+      setName(null);
+    };
+    return (
+      <li className="border-line border-t py-2">
+        <input
+          // biome-ignore lint/a11y/noAutofocus: it appears by the person's own press on Rename
+          autoFocus
+          aria-label={`Name of ${show.name}`}
+          value={name}
+          maxLength={60}
+          onFocus={(e) => e.target.select()}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={take}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") take();
+            if (e.key === "Escape") {
+              e.stopPropagation();
+              setName(null);
+            }
+          }}
+          className="h-8 w-full rounded-md border border-line bg-ground px-2"
+        />
+      </li>
+    );
+  }
+  return (
+    <li className="flex flex-wrap items-center gap-1 border-line border-t py-2">
+      <div className="min-w-32 grow basis-32">
+        <p className="font-medium break-words">{show.name}</p>
+        <p className="text-xs text-quiet">
+          {count(show.sources, "source")}, {count(show.mixes, "mix")}
+        </p>
+      </div>
+      {show.live ? (
+        <span className="px-2.5 text-[13px] font-semibold text-lamp-ink">Live</span>
+      ) : (
+        <Button
+          icon={<Play size={14} />}
+          aria-label={`Open ${show.name}`}
+          disabled={open.isPending}
+          onClick={() => open.mutate(show.id)}
+        >
+          Open
+        </Button>
+      )}
+      <IconButton
+        label={`Duplicate ${show.name}`}
+        icon={<Copy size={15} />}
+        onClick={() => add.mutate({ copyOf: show.id })}
+      />
+      <IconButton label={`Rename ${show.name}`} icon={<Pencil size={15} />} onClick={() => setName(show.name)} />
+      <IconButton
+        label={show.live ? `${show.name} is live and cannot be deleted` : `Delete ${show.name}`}
+        icon={<Trash2 size={15} />}
+        disabled={show.live}
+        onClick={() => putAway.mutate(show.id)}
+      />
+    </li>
+  );
+}
+
+function IconButton({
+  label,
+  ...rest
+}: {
+  label: string;
+  icon: React.ReactNode;
+  disabled?: boolean;
+  onClick: () => void;
+}) {
+  return <Button tone="quiet" className="w-8 px-0" aria-label={label} title={label} {...rest} />;
+}

@@ -1,0 +1,1 @@
+export const showsKey = ["shows"] as const;

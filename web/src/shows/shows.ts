@@ -1,0 +1,47 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import { acceptShow } from "../show/show";
+import { tellWrong } from "../ui/notices";
+import { showsKey } from "./keys";
+
+/** All shows, those that were put away too. */
+export function useShows() {
+  return useQuery({ queryKey: showsKey, queryFn: () => answer(api.GET("/api/shows")) });
+}
+
+function useListChange<T>(send: (change: T) => Promise<unknown>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: send,
+    onError: tellWrong,
+    onSettled: () => void queries.invalidateQueries({ queryKey: showsKey }),
+  });
+}
+
+export function useAddShow() {
+  return useListChange((body: { name?: string; copyOf?: string }) => answer(api.POST("/api/shows", { body })));
+}
+
+export function useRenameShow() {
+  return useListChange(({ show, name }: { show: string; name: string }) =>
+    answer(api.PATCH("/api/shows/{show}", { params: { path: { show } }, body: { name } })),
+  );
+}
+
+export function usePutAwayShow() {
+  return useListChange((show: string) => answer(api.DELETE("/api/shows/{show}", { params: { path: { show } } })));
+}
+
+export function useBringBackShow() {
+  return useListChange((show: string) => answer(api.POST("/api/shows/{show}/restore", { params: { path: { show } } })));
+}
+
+/** Makes a show the live one, by a crossfade. */
+export function useOpenShow() {
+  const queries = useQueryClient();
+  return useListChange(async (show: string) => {
+    const opened = await answer(api.POST("/api/shows/{show}/open", { params: { path: { show } } }));
+    acceptShow(queries, opened);
+    return opened;
+  });
+}

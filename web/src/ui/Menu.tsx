@@ -1,0 +1,57 @@
+import { Check } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import type { ReactElement, ReactNode } from "react";
+
+export interface MenuItem {
+  words: string;
+  icon?: ReactNode;
+  /** Given: it is one of a choice, and is the one or not. */
+  chosen?: boolean;
+  disabled?: boolean;
+  onSelect: () => void;
+}
+
+/** A few actions, or one of a few choices, behind a button. */
+export function Menu({
+  trigger,
+  title,
+  items,
+  note,
+}: {
+  trigger: ReactElement;
+  title?: string;
+  items: MenuItem[];
+  note?: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-50 max-h-[70vh] w-max max-w-80 min-w-44 overflow-auto rounded-md border border-line bg-raised p-1 text-[13px] shadow-xl"
+        >
+          {title && <DropdownMenu.Label className="px-2 py-1 text-xs text-quiet">{title}</DropdownMenu.Label>}
+          {items.map((item) => (
+            <DropdownMenu.Item
+              key={item.words}
+              disabled={item.disabled}
+              onSelect={item.onSelect}
+              className="flex h-8 cursor-pointer items-center gap-2 rounded px-2 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-line"
+            >
+              {item.chosen === undefined ? (
+                item.icon
+              ) : (
+                <Check size={14} className={item.chosen ? "" : "invisible"} aria-hidden="true" />
+              )}
+              <span className="truncate">{item.words}</span>
+              {item.chosen && <span className="sr-only">, chosen</span>}
+            </DropdownMenu.Item>
+          ))}
+          {note && <div className="mt-1 border-line border-t px-2 py-1.5 text-xs text-quiet">{note}</div>}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
