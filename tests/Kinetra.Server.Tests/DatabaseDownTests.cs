@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Tests;
@@ -42,13 +43,116 @@ public sealed class DatabaseDownTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task A_change_that_cannot_be_stored_is_not_acknowledged_and_the_sound_plays_on()
+    public async Task While_the_database_is_away_edits_and_sound_go_on_and_once_it_is_back_all_is_stored_in_order_once()
+    {
+        await ChangeAsync(-1);
+        await _server.Database.AllowConnectionsAsync(false);
+        for (var gain = -2; gain >= -8; gain--)
+        {
+            await ChangeAsync(gain);
+            await _server.StepAsync(0.1);
+        }
+
+        (await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}")).Status.ShouldBe(200);
+        var (_, status) = await _server.SendAsync(HttpMethod.Get, "/api/status");
+        ((bool)status["databaseAway"]!).ShouldBeTrue();
+        ((int)status["waitingSteps"]!).ShouldBe(8);
+        (await _server.SendAsync(HttpMethod.Get, "/api/show/history")).Body.AsArray().Count.ShouldBe(9);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
+
+        await _server.Database.AllowConnectionsAsync(true);
+        await BackAsync();
+        await StoredIsAsync(revision: 9, gain: -7);
+        await ChangeAsync(-9);
+        await StoredIsAsync(revision: 10, gain: -9);
+    }
+
+    [Fact]
+    public async Task What_waited_in_the_journal_when_the_server_ended_is_stored_with_its_next_start()
     {
         await _server.Database.AllowConnectionsAsync(false);
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
-        await _server.StepAsync(1);
+        await ChangeAsync(-3);
+        await ChangeAsync(-4);
+        await _server.StopAsync();
         await _server.Database.AllowConnectionsAsync(true);
-        ((double)(await _server.ShowAsync())["mixes"]![1]!["gain"]!).ShouldBe(0);
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).Status.ShouldBe(200);
+        await _server.StartAsync();
+        ((double)(await _server.ShowAsync())["mixes"]![1]!["gain"]!).ShouldBe(-4);
+        await StoredIsAsync(revision: 2, gain: -4);
+        File.Exists(Path.Combine(_server.Data, "journal.jsonl")).ShouldBeFalse();
+    }
+
+    [Fact]
+    public async Task A_step_that_was_stored_though_its_answer_was_lost_is_not_stored_twice()
+    {
+        await _server.Database.AllowConnectionsAsync(false);
+        await ChangeAsync(-3);
+        var journal = await File.ReadAllTextAsync(Path.Combine(_server.Data, "journal.jsonl"), TestContext.Current.CancellationToken);
+        await _server.Database.AllowConnectionsAsync(true);
+        await BackAsync();
+        await _server.StopAsync();
+
+        // As if the server had been ended between the commit and the end of the journal.
+        await File.WriteAllTextAsync(Path.Combine(_server.Data, "journal.jsonl"), journal, TestContext.Current.CancellationToken);
+        await _server.StartAsync();
+        await StoredIsAsync(revision: 1, gain: -3);
+    }
+
+    [Fact]
+    public async Task A_journal_that_does_not_fit_is_set_aside_and_what_is_stored_counts()
+    {
+        await _server.Database.AllowConnectionsAsync(false);
+        await ChangeAsync(-3);
+        await ChangeAsync(-4);
+        await _server.StopAsync();
+        var path = Path.Combine(_server.Data, "journal.jsonl");
+        var lines = await File.ReadAllLinesAsync(path, TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(path, lines[1] + "\n", TestContext.Current.CancellationToken);
+        await _server.Database.AllowConnectionsAsync(true);
+        await _server.StartAsync();
+        await StoredIsAsync(revision: 0, gain: 0);
+        Directory.GetFiles(_server.Data, "journal.jsonl.aside-*").Length.ShouldBe(1);
+        await ChangeAsync(-5);
+        await StoredIsAsync(revision: 1, gain: -5);
+    }
+
+    [Fact]
+    public async Task A_take_that_begins_and_ends_while_the_database_is_away_is_listed_once_it_is_back()
+    {
+        await _server.Database.AllowConnectionsAsync(false);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"In the dark"}""")).Status.ShouldBe(200);
+        await _server.StepAsync(1);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Status.ShouldBe(200);
+        await _server.Database.AllowConnectionsAsync(true);
+        await BackAsync();
+        JsonNode? take;
+        while ((take = (await _server.SendAsync(HttpMethod.Get, "/api/takes")).Body.AsArray().FirstOrDefault()) is null)
+        {
+            TestContext.Current.CancellationToken.ThrowIfCancellationRequested();
+        }
+
+        ((string)take["name"]!).ShouldBe("In the dark");
+        ((string)take["state"]!).ShouldBe("Done");
+        ((double)take["seconds"]!).ShouldBe(1, 0.01);
+    }
+
+    private async Task ChangeAsync(double gain) =>
+        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", $$"""{"gain":{{gain}}}""")).Status.ShouldBe(200);
+
+    private async Task BackAsync()
+    {
+        while ((bool)(await _server.SendAsync(HttpMethod.Get, "/api/status")).Body["databaseAway"]!)
+        {
+            TestContext.Current.CancellationToken.ThrowIfCancellationRequested();
+        }
+    }
+
+    private async Task StoredIsAsync(long revision, double gain)
+    {
+        var store = new Kinetra.Data.ShowStore(_server.Database.Contexts, TimeProvider.System);
+        var show = await store.LoadLiveAsync(TestContext.Current.CancellationToken);
+        show.Revision.ShouldBe(revision);
+        show.Rig.Mixes[1].Gain.Decibels.ShouldBe(gain);
+        var steps = (await store.HistoryAsync(show.Id, TestContext.Current.CancellationToken)).Newest;
+        steps.Select(s => s.Revision).ShouldBe(Enumerable.Range(1, (int)revision).Select(r => (long)r));
     }
 }

@@ -35,7 +35,7 @@ public class PreviewTests(RunningServer server) : IClassFixture<RunningServer>
     {
         await using var other = await ConnectAsync();
         var told = new TaskCompletionSource<long>();
-        other.On<System.Text.Json.Nodes.JsonNode>("ShowChanged", show => told.TrySetResult((long)show["revision"]!));
+        other.On<System.Text.Json.Nodes.JsonNode, System.Text.Json.Nodes.JsonNode>("ShowChanged", (show, _) => told.TrySetResult((long)show["revision"]!));
         var (_, show) = await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-1.5}""");
         (await told.Task.WaitAsync(TimeSpan.FromSeconds(10), Cancel)).ShouldBe((long)show["revision"]!);
     }

@@ -81,7 +81,7 @@ public class ShowApiTests(RunningServer server) : IClassFixture<RunningServer>
     {
         await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/my-ears/sends/skerry-keeper", """{"gain":-2}""");
         var (_, history) = await server.SendAsync(HttpMethod.Get, "/api/show/history");
-        ((string)history[0]!["sentence"]!).ShouldBe("Skerry Keeper in My ears −3.0 dB → −2.0 dB");
+        ((string)history[0]!["sentence"]!).ShouldBe("Skerry Keeper in My ears −3.0 → −2.0 dB");
     }
 
     [Fact]

@@ -13,6 +13,7 @@ public sealed class ClockTracker
 
     private const double WindowFrames = 24_000;
     private const int FirstMemory = 4;
+    private const int SettledMemory = 40;
     private const int MaxMemory = 100;
 
     // Off by more than this, 5 ms, is no jitter: the other side stood still, or has started over.
@@ -28,6 +29,9 @@ public sealed class ClockTracker
 
     /// <summary>True once anything has arrived.</summary>
     public bool IsKnown { get; private set; }
+
+    /// <summary>True once the rate means something: after twenty seconds of arrivals.</summary>
+    public bool IsSettled => _memory >= SettledMemory;
 
     /// <summary>By how much the other clock runs fast: 1e-6 is 1 ppm.</summary>
     public double Rate => _rate;

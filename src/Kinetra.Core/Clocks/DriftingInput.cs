@@ -37,7 +37,7 @@ public sealed class DriftingInput
     private long _lost;
     private long _gaps;
     private double _latency = double.NaN;
-    private double _partsPerMillion;
+    private double _partsPerMillion = double.NaN;
 
     /// <summary>Nothing has arrived yet: it gives silence.</summary>
     /// <param name="targetFrames">The latency to hold, frames (see <see cref="ReadHead"/>).</param>
@@ -63,7 +63,7 @@ public sealed class DriftingInput
     /// <summary>Frames by which it lies behind the earliest arrival; NaN while silent. Any thread.</summary>
     public double Latency => Volatile.Read(ref _latency);
 
-    /// <summary>By how much the device's clock runs fast, ppm. Any thread.</summary>
+    /// <summary>By how much the device's clock runs fast, ppm; NaN while that is being learnt. Any thread.</summary>
     public double PartsPerMillion => Volatile.Read(ref _partsPerMillion);
 
     /// <summary>Writer: frames that have arrived.</summary>

@@ -13,7 +13,10 @@ public readonly record struct ReadStep(bool Sounds, bool Begins, bool Ends, doub
 /// repeating a frame, only by running slightly faster or slower. Where it runs dry, it counts a gap and begins again in its
 /// right place. Not safe for several threads.
 /// </summary>
-/// <param name="targetFrames">The latency to hold, frames: enough for a burst, a block and the jitter of the way.</param>
+/// <param name="targetFrames">
+/// The latency to hold, frames: enough for a burst, a block and the usual jitter of the way. Where the way is worse than that,
+/// so that the sound breaks off twice within ten seconds, it holds 5 ms more from there on, up to <see cref="MostMore"/>.
+/// </param>
 public sealed class ReadHead(double targetFrames)
 {
     // What is heard first may still be early or late: wait for a tenth of a second of arrivals.
@@ -28,7 +31,18 @@ public sealed class ReadHead(double targetFrames)
     private const double SpeedFrames = SettleFrames / 4;
     private const double MaxSlew = 2e-3;
 
+    /// <summary>The most that is added to the latency for a bad way, frames: 40 ms.</summary>
+    public const double MostMore = 1_920;
+
+    private const double MoreEach = 240;
+    private const double SoonFrames = 480_000;
+
+    // While the clock is first learnt, a gap says nothing of the way.
+    private const double BeginningFrames = 240_000;
+
     private ClockTracker _clock = new();
+    private double _more;
+    private double _lastGap = double.NegativeInfinity;
     private double _position;
     private double _slew;
     private double _firstSeen = double.NaN;
@@ -40,8 +54,11 @@ public sealed class ReadHead(double targetFrames)
     /// <summary>Frames by which the reading now lies behind the earliest arrival; NaN while nothing sounds.</summary>
     public double Latency { get; private set; } = double.NaN;
 
-    /// <summary>By how much the other clock runs fast, ppm.</summary>
-    public double PartsPerMillion => _clock.Rate * 1e6;
+    /// <summary>The latency that it holds, frames.</summary>
+    public double Target => targetFrames + _more;
+
+    /// <summary>By how much the other clock runs fast, ppm; NaN while that is being learnt.</summary>
+    public double PartsPerMillion => _clock.IsSettled ? _clock.Rate * 1e6 : double.NaN;
 
     /// <summary>Frames before <paramref name="other"/> of the other clock had arrived at the time <paramref name="own"/> of ours.</summary>
     public void Observe(double other, double own)
@@ -55,7 +72,7 @@ public sealed class ReadHead(double targetFrames)
     }
 
     /// <summary>The other side starts over: its clock is learnt anew.</summary>
-    public void Rejoin() => _clock = new ClockTracker();
+    public void Rejoin() => (_clock, _more) = (new ClockTracker(), 0);
 
     /// <summary>Decides on the next block.</summary>
     /// <param name="own">Our frame that it begins with.</param>
@@ -66,10 +83,10 @@ public sealed class ReadHead(double targetFrames)
     {
         if (!_clock.IsKnown || own - _firstSeen < FirstLook)
         {
-            return _playing ? BreakOff() : default;
+            return _playing ? BreakOff(own) : default;
         }
 
-        var wanted = _clock.At(own) - targetFrames;
+        var wanted = _clock.At(own) - Target;
         var begins = false;
         if (!_playing)
         {
@@ -91,7 +108,7 @@ public sealed class ReadHead(double targetFrames)
         var end = _position + (step * frames);
         if (end > available || _position < oldest || Math.Abs(off) > MaxOff)
         {
-            return BreakOff();
+            return BreakOff(own);
         }
 
         var reading = new ReadStep(true, begins, false, _position, step);
@@ -100,11 +117,13 @@ public sealed class ReadHead(double targetFrames)
         return reading;
     }
 
-    private ReadStep BreakOff()
+    private ReadStep BreakOff(long own)
     {
         _playing = false;
         Latency = double.NaN;
         Gaps++;
+        _more = own - _lastGap < SoonFrames && own - _firstSeen > BeginningFrames ? Math.Min(MostMore, _more + MoreEach) : _more;
+        _lastGap = own;
         return new ReadStep(false, false, Ends: true, 0, 1);
     }
 }

@@ -263,7 +263,7 @@ public sealed class LiveShow(
 
             var applied = (CommandResult.Applied)result;
             step = new Step(
-                show.Revision + 1, time.GetUtcNow(), wanted.Kind, wanted.Of?.Revision, author.By, Sentence(wanted, applied), command, applied.Inverse);
+                show.Revision + 1, Now(), wanted.Kind, wanted.Of?.Revision, author.By, Sentence(wanted, applied), command, applied.Inverse);
 
             // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
             var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
@@ -288,6 +288,13 @@ public sealed class LiveShow(
 
         await audience.ChangedAsync(next, step);
         return new Outcome.Done(next);
+    }
+
+    // To the microsecond: the database keeps no more.
+    private DateTimeOffset Now()
+    {
+        var now = time.GetUtcNow();
+        return now.AddTicks(-(now.Ticks % TimeSpan.TicksPerMicrosecond));
     }
 
     private static string Sentence(Wanted wanted, CommandResult.Applied applied) => wanted switch

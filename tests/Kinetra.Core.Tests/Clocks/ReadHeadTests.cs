@@ -74,6 +74,24 @@ public class ReadHeadTests
     }
 
     [Fact]
+    public void On_a_way_that_is_worse_than_its_latency_it_holds_more_until_nothing_breaks_off()
+    {
+        var device = new BurstyDevice(20, seed: 9);
+        var head = new ReadHead(1_000);
+        double available = 0;
+        var gapsInTheFirstMinute = 0L;
+        for (long own = 0; own < 240 * Second; own += Block)
+        {
+            Step(device, head, own, ref available);
+            gapsInTheFirstMinute = own < 60 * Second ? head.Gaps : gapsInTheFirstMinute;
+        }
+
+        gapsInTheFirstMinute.ShouldBeGreaterThan(1);
+        (head.Gaps - gapsInTheFirstMinute).ShouldBeLessThan(gapsInTheFirstMinute);
+        head.Target.ShouldBeInRange(1_240, 1_800);
+    }
+
+    [Fact]
     public void A_device_that_starts_over_is_heard_again_within_a_second()
     {
         var head = new ReadHead(Target);

@@ -74,7 +74,8 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       <Hint text="All keys">
         <Button
           tone="quiet"
-          className="w-8 px-0 max-md:hidden"
+          square
+          className="max-md:hidden"
           aria-label="All keys"
           icon={<Keyboard size={17} />}
           onClick={onKeys}
@@ -129,7 +130,7 @@ function HistoryButtons() {
       <Hint text={toUndo ? `Undo: ${toUndo.sentence} (Ctrl+Z)` : "Nothing to undo"}>
         <Button
           tone="quiet"
-          className="w-8 px-0"
+          square
           aria-label="Undo"
           icon={<Undo2 size={17} />}
           disabled={!toUndo || undo.isPending}
@@ -139,7 +140,7 @@ function HistoryButtons() {
       <Hint text={toRedo ? `Redo: ${toRedo.sentence} (Ctrl+Shift+Z)` : "Nothing to redo"}>
         <Button
           tone="quiet"
-          className="w-8 px-0"
+          square
           aria-label="Redo"
           icon={<Redo2 size={17} />}
           disabled={!toRedo || redo.isPending}
@@ -149,7 +150,7 @@ function HistoryButtons() {
       <Hint text="History: what was done, and by which window">
         <Button
           tone="quiet"
-          className="w-8 px-0"
+          square
           aria-label="History"
           icon={<HistoryIcon size={17} />}
           onClick={() => setOpen(true)}

@@ -6,6 +6,14 @@ const firstLook = 4_800;
 /** Off by more than this, 10 ms, it starts over in the right place instead of running after it. */
 const maxOff = 480;
 
+/** For a bad way, which breaks the sound off twice within ten seconds: so much more latency, up to 40 ms. */
+const moreEach = 240;
+const mostMore = 1_920;
+const soonFrames = 480_000;
+
+/** While the clock is first learnt, a gap says nothing of the way. */
+const beginningFrames = 240_000;
+
 const settleFrames = 48_000;
 const speedFrames = settleFrames / 4;
 const maxSlew = 2e-3;
@@ -35,6 +43,8 @@ export class ReadHead {
   #slew = 0;
   #firstSeen = 0;
   #playing = false;
+  #more = 0;
+  #lastGap = Number.NEGATIVE_INFINITY;
   readonly #step: ReadStep = { sounds: false, begins: false, ends: false, position: 0, step: 1 };
 
   gaps = 0;
@@ -60,6 +70,7 @@ export class ReadHead {
   /** The other side starts over: its clock is learnt anew. */
   rejoin() {
     this.#clock = new ClockTracker();
+    this.#more = 0;
   }
 
   /** Decides on the next block, of so many frames, which begins with our frame `own`. */
@@ -68,8 +79,8 @@ export class ReadHead {
     step.begins = false;
     step.ends = false;
     if (!this.#clock.known || own - this.#firstSeen < firstLook)
-      return this.#playing ? this.#breakOff() : this.#silent();
-    const wanted = this.#clock.at(own) - this.#target;
+      return this.#playing ? this.#breakOff(own) : this.#silent();
+    const wanted = this.#clock.at(own) - this.#target - this.#more;
     if (!this.#playing) {
       if (wanted < oldest || wanted + frames > available) return this.#silent();
       step.begins = true;
@@ -82,7 +93,7 @@ export class ReadHead {
     this.#slew += ((speed - this.#slew) * frames) / speedFrames;
     const each = 1 + this.#slew;
     const end = this.#position + each * frames;
-    if (end > available || this.#position < oldest || Math.abs(off) > maxOff) return this.#breakOff();
+    if (end > available || this.#position < oldest || Math.abs(off) > maxOff) return this.#breakOff(own);
     step.sounds = true;
     step.position = this.#position;
     step.step = each;
@@ -91,10 +102,13 @@ export class ReadHead {
     return step;
   }
 
-  #breakOff(): ReadStep {
+  #breakOff(own: number): ReadStep {
     this.#playing = false;
     this.latency = Number.NaN;
     this.gaps++;
+    if (own - this.#lastGap < soonFrames && own - this.#firstSeen > beginningFrames)
+      this.#more = Math.min(mostMore, this.#more + moreEach);
+    this.#lastGap = own;
     this.#step.sounds = false;
     this.#step.begins = false;
     this.#step.ends = true;

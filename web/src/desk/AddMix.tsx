@@ -43,7 +43,7 @@ function Form({ show, close }: { show: Show; close: () => void }) {
   const field = "h-8 rounded-md border border-line bg-ground px-2";
   return (
     <form onSubmit={submit} className="flex flex-col gap-3">
-      <div className="grid grid-cols-[5.5rem_1fr] items-center gap-2">
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
         <label htmlFor={`${id}-name`} className="text-[13px] text-quiet">
           Name
         </label>

@@ -73,7 +73,7 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
           onChange={(e) => setFile(e.target.files?.[0] ?? null)}
         />
       </label>
-      <div className="grid grid-cols-[5.5rem_1fr] items-center gap-2">
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
         <label htmlFor={`${id}-name`} className="text-[13px] text-quiet">
           Name
         </label>

@@ -59,7 +59,8 @@ function Panel({ title, of, children }: { title: string; of: string; children: R
         </div>
         <Button
           tone="quiet"
-          className="-mt-1 -mr-1 w-8 px-0"
+          square
+          className="-mt-1 -mr-1"
           aria-label="Close the inspector"
           icon={<X size={15} />}
           onClick={() => select(null)}
@@ -270,7 +271,7 @@ function NameField({ value, onChange }: { value: string; onChange: (name: string
 function LookField({ source, onChange }: { source: Source; onChange: (look: Source["look"]) => void }) {
   return (
     <>
-      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-start gap-x-2">
         <span className="text-[13px] text-quiet">Colour</span>
         <div className="flex flex-wrap gap-1">
           {sourceColors.map((color) => (
@@ -286,7 +287,7 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
           ))}
         </div>
       </div>
-      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-start gap-x-2">
         <span className="text-[13px] text-quiet">Shape</span>
         <div className="flex flex-wrap gap-1">
           {shapes.map((path, shape) => (
@@ -303,7 +304,7 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
           ))}
         </div>
       </div>
-      <div className="grid grid-cols-[5.5rem_1fr] items-start gap-x-2">
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-start gap-x-2">
         <span className="text-[13px] text-quiet">Icon</span>
         <div className="flex flex-wrap gap-1">
           {icons.map(([name, Icon]) => (
@@ -312,10 +313,10 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
               type="button"
               aria-label={`Icon: ${name.toLowerCase()}`}
               aria-pressed={iconOf(source) === Icon}
-              className={`grid h-6 w-6 place-items-center rounded border ${iconOf(source) === Icon ? "border-ink ring-1 ring-ink" : "border-line"}`}
+              className={`grid h-5 w-5 place-items-center rounded border ${iconOf(source) === Icon ? "border-ink ring-1 ring-ink" : "border-line"}`}
               onClick={() => onChange({ ...source.look, icon: name })}
             >
-              <Icon size={14} />
+              <Icon size={12} />
             </button>
           ))}
         </div>

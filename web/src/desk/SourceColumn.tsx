@@ -31,7 +31,8 @@ export function SourceColumn({ show }: { show: Show }) {
           <Hint text="Add a microphone of this computer as a source.">
             <Button
               tone="quiet"
-              className="h-7 px-1.5"
+              small
+              className="h-7"
               icon={<Mic size={14} />}
               aria-label="Add a microphone"
               onClick={() => useDesk.setState({ addingMicrophone: true })}
@@ -42,7 +43,8 @@ export function SourceColumn({ show }: { show: Show }) {
           <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
             <Button
               tone="quiet"
-              className="h-7 px-1.5"
+              small
+              className="h-7"
               icon={<Plus size={14} />}
               aria-label="Add a sound"
               onClick={() => useDesk.setState({ adding: "ask" })}

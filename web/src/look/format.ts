@@ -58,5 +58,5 @@ export function panText(pan: number): string {
 
 /** Time of day: "14:03". */
 export function clock(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
 }

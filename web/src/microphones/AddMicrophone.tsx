@@ -79,7 +79,7 @@ function Form({ show, close }: { show: Show; close: () => void }) {
   }
   if (!candidates) return <p role="status">Asking the browser for its microphones …</p>;
 
-  const nameOf = (voice: number) => names[voice] ?? suggest(candidate, pick, voice);
+  const nameOf = (voice: number) => names[voice] ?? suggest(show, candidate, pick, voice);
   const submit = (e: FormEvent) => {
     e.preventDefault();
     if (!candidate || !pick) return;
@@ -134,7 +134,7 @@ function Form({ show, close }: { show: Show; close: () => void }) {
         ))}
       </fieldset>
       {candidate && pick && (
-        <div className="grid grid-cols-[5.5rem_1fr] items-center gap-2">
+        <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
           {picks.length > 1 && (
             <>
               <label htmlFor={`${id}-pick`} className="text-[13px] text-quiet">
@@ -194,9 +194,13 @@ function defaultFirst(picks: Pick[]): Pick[] {
   return alone <= 0 ? picks : [picks[alone] as Pick, ...picks.filter((_, i) => i !== alone)];
 }
 
-function suggest(candidate: Candidate | undefined, pick: Pick | undefined, voice: number): string {
+function suggest(show: Show, candidate: Candidate | undefined, pick: Pick | undefined, voice: number): string {
   const label = (candidate?.label ?? "Microphone").replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/i, "").slice(0, 50);
-  return pick && pick.voices.length > 1 ? `${label} ${voice + 1}` : label;
+  const wanted = pick && pick.voices.length > 1 ? `${label} ${voice + 1}` : label;
+  const taken = new Set(show.sources.map((s) => s.name.toLowerCase()));
+  let name = wanted;
+  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${wanted} (${n})`;
+  return name;
 }
 
 function NameField(props: { label: string; value: string; taken: boolean; onChange: (name: string) => void }) {

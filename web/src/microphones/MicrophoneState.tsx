@@ -10,6 +10,8 @@ import { givenWords } from "./words";
 
 interface Trouble {
   words: string;
+  /** Its sound is there all the same: another window gives it. */
+  harmless: boolean;
   action: (() => void) | null;
   actionWords: string | null;
 }
@@ -32,10 +34,10 @@ function useTrouble(source: Source, microphone: Microphone | undefined): Trouble
   const here = given ? givenWords[given] : null;
   if (here) {
     const { words, action, takeOver } = here;
-    return { words, actionWords: action, action: action ? () => giveNow(input.device, takeOver) : null };
+    return { words, harmless: microphone?.state === "Live", actionWords: action, action: action ? () => giveNow(input.device, takeOver) : null };
   }
   const words = microphone?.words;
-  return words ? { words, action: null, actionWords: null } : null;
+  return words ? { words, harmless: false, action: null, actionWords: null } : null;
 }
 
 /** In the list of sources: one line, only where something is wrong. */
@@ -43,7 +45,7 @@ export function MicrophoneLine({ source }: { source: Source }) {
   const microphones = useMicrophones();
   const microphone = microphoneOf(microphones.data, source);
   const trouble = useTrouble(source, microphone);
-  if (!trouble) return null;
+  if (!trouble || trouble.harmless) return null;
   return (
     <p className="mt-0.5 flex items-center gap-1 text-[11px] text-wrong" title={trouble.words}>
       <MicOff size={12} className="shrink-0" aria-hidden="true" />
@@ -67,7 +69,7 @@ export function MicrophoneFields({ source }: { source: Source }) {
         {label}, {channels}
       </p>
       {trouble && (
-        <div role="status" className="mt-1.5 rounded-md border border-wrong p-2">
+        <div role="status" className={`mt-1.5 rounded-md border p-2 ${trouble.harmless ? "border-line" : "border-wrong"}`}>
           <p>{trouble.words}</p>
           {trouble.action && (
             <Button className="mt-1.5" onClick={trouble.action}>
@@ -93,7 +95,8 @@ export function MicrophoneFields({ source }: { source: Source }) {
   );
 }
 
-function clockWords(ppm: number): string {
+function clockWords(ppm: number | null): string {
+  if (ppm === null) return "being learnt";
   const whole = Math.round(ppm);
   if (whole === 0) return "in step";
   return `${Math.abs(whole)} ppm ${whole > 0 ? "fast" : "slow"}`;

@@ -137,5 +137,5 @@ function IconButton({
   disabled?: boolean;
   onClick: () => void;
 }) {
-  return <Button tone="quiet" className="w-8 px-0" aria-label={label} title={label} {...rest} />;
+  return <Button tone="quiet" square aria-label={label} title={label} {...rest} />;
 }

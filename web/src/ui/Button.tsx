@@ -13,13 +13,17 @@ const tones: Record<Tone, string> = {
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   tone?: Tone;
   icon?: ReactNode;
+  /** Only its icon: as wide as high. Its label is for screen readers and its hint. */
+  square?: boolean;
+  /** For narrow headings. */
+  small?: boolean;
 }
 
-export function Button({ tone = "plain", icon, className = "", children, ...rest }: Props) {
+export function Button({ tone = "plain", icon, square, small, className = "", children, ...rest }: Props) {
   return (
     <button
       type="button"
-      className={`inline-flex h-8 shrink-0 items-center justify-center gap-1.5 rounded-md px-2.5 text-[13px] whitespace-nowrap disabled:opacity-50 ${tones[tone]} ${className}`}
+      className={`inline-flex shrink-0 items-center justify-center rounded-md whitespace-nowrap disabled:opacity-50 ${small ? "gap-1 text-xs" : "gap-1.5 text-[13px]"} ${square ? "w-8" : small ? "px-1" : "px-2.5"} ${tones[tone]} ${className} ${/\bh-/.test(className) ? "" : "h-8"}`}
       {...rest}
     >
       {icon}

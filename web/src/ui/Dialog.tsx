@@ -24,7 +24,7 @@ export function Dialog({ open, onOpenChange, title, words, children }: DialogPro
           <div className="mb-1 flex items-start justify-between gap-4">
             <RadixDialog.Title className="text-lg font-semibold">{title}</RadixDialog.Title>
             <RadixDialog.Close asChild>
-              <Button tone="quiet" className="-mt-1 -mr-2 w-8 px-0" aria-label="Close" icon={<X size={16} />} />
+              <Button tone="quiet" square className="-mt-1 -mr-2" aria-label="Close" icon={<X size={16} />} />
             </RadixDialog.Close>
           </div>
           <RadixDialog.Description className="mb-4 text-[13px] text-quiet">{words}</RadixDialog.Description>

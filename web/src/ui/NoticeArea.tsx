@@ -28,7 +28,7 @@ export function NoticeArea() {
             {n.detail && <Toast.Description className="mt-0.5 text-xs text-quiet">{n.detail}</Toast.Description>}
           </div>
           <Toast.Close asChild>
-            <Button tone="quiet" className="-mt-1 -mr-1 h-7 w-7 px-0" aria-label="Dismiss" icon={<X size={14} />} />
+            <Button tone="quiet" square className="-mt-1 -mr-1 h-7" aria-label="Dismiss" icon={<X size={14} />} />
           </Toast.Close>
         </Toast.Root>
       ))}

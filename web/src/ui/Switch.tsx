@@ -20,7 +20,7 @@ export function Switch({ label, on, onChange }: Props) {
     </RadixSwitch.Root>
   );
   return (
-    <div className="grid h-8 grid-cols-[5.5rem_1fr] items-center gap-x-2">
+    <div className="grid h-8 grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-x-2">
       <label htmlFor={id} className="text-[13px] text-quiet">
         {label}
       </label>

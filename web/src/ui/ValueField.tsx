@@ -60,7 +60,7 @@ export function ValueField<T>({ label, value, show, read, allowed, onChange, ste
     />
   );
   return (
-    <div className={bare ? "" : "grid grid-cols-[5.5rem_1fr] items-center gap-x-2"}>
+    <div className={bare ? "" : "grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-x-2"}>
       {!bare && (
         <label htmlFor={id} className="text-[13px] text-quiet">
           {label}

@@ -44,7 +44,7 @@ public sealed record Granted(
 public sealed class BrowserDevice(string client, string device, TimeProvider time)
 {
     /// <summary>The latency at which its sound is read, frames: a browser's burst of 10 ms, a block, and jitter.</summary>
-    public const double TargetFrames = 1_056;
+    public const double TargetFrames = 1_248;
 
     /// <summary>How long a window that was cut off keeps its lease.</summary>
     public static readonly TimeSpan Grace = TimeSpan.FromSeconds(5);

@@ -19,10 +19,10 @@ namespace Kinetra.Server.Features.Microphones;
 /// <param name="LostFrames">Frames that never arrived.</param>
 /// <param name="ArrivedFrames">Frames that arrived.</param>
 /// <param name="LatencyMs">How long its sound waits here; null: it is silent.</param>
-/// <param name="ClockPpm">By how much its clock runs fast.</param>
+/// <param name="ClockPpm">By how much its clock runs fast; null: that is still being learnt.</param>
 public sealed record MicrophoneDocument(
     string Client, string Device, DeviceState State, string? Words, string? Window, Granted? Granted, long Gaps, long LostFrames, long ArrivedFrames,
-    double? LatencyMs, double ClockPpm);
+    double? LatencyMs, double? ClockPpm);
 
 /// <summary>A person on a microphone: one source.</summary>
 /// <param name="Name">1–60 characters; left out: the input's name.</param>
@@ -92,6 +92,7 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
     {
         var state = device.State;
         var latency = device.Input.Latency;
+        var ppm = device.Input.PartsPerMillion;
         return new(
             device.Client,
             device.Device,
@@ -103,7 +104,7 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
             device.Input.Lost,
             device.Input.Arrived,
             double.IsNaN(latency) ? null : latency * 1000 / AudioFormat.SampleRate,
-            device.Input.PartsPerMillion);
+            double.IsNaN(ppm) ? null : ppm);
     }
 
     private static string? Words(DeviceState state, string label) => state switch

@@ -1,0 +1,215 @@
+using System.Buffers.Binary;
+using System.Net.WebSockets;
+using System.Runtime.InteropServices;
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace Kinetra.Server.Tests;
+
+/// <summary>A browser's microphone, played by the test: 256 frames with each block of the stepped clock.</summary>
+public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer>
+{
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task A_microphone_is_a_source_that_is_heard_by_viewers_and_waits_in_the_dock_for_my_ears()
+    {
+        var (status, show) = await AddAsync("c1", "Desk mic", """[{"left":0}]""");
+        status.ShouldBe(200);
+        var source = show["sources"]!.AsArray()[^1]!;
+        ((string)source["name"]!).ShouldBe("Desk mic");
+        ((string)source["kind"]!).ShouldBe("Microphone");
+        ((bool)show["mixes"]![0]!["sends"]!.AsArray()[^1]!["heard"]!).ShouldBeFalse();
+        ((bool)show["mixes"]![1]!["sends"]!.AsArray()[^1]!["heard"]!).ShouldBeTrue();
+        ((string)(await StateAsync("c1"))["state"]!).ShouldBe("NotHere");
+
+        using var socket = await JoinAsync("c1", "w1", "joined");
+        ((string)(await StateAsync("c1"))["state"]!).ShouldBe("Live");
+        await PlayAsync("c1", socket, seconds: 2, n => 0.5f * MathF.Sin(n / 20f));
+        var state = await StateAsync("c1");
+        ((double)state["latencyMs"]!).ShouldBe(26, 1);
+        ((long)state["gaps"]!).ShouldBe(0);
+        ((bool)state["granted"]!["echoCancellation"]!).ShouldBeFalse();
+        (await LevelOf((string)source["id"]!)).ShouldBe(20 * Math.Log10(0.5), 0.1);
+    }
+
+    [Fact]
+    public async Task Two_people_on_one_input_are_two_sources_and_one_step_of_undo()
+    {
+        var before = (await server.ShowAsync())["sources"]!.AsArray().Count;
+        var (_, show) = await AddAsync("c2", "Box", """[{"name":"Ann","left":0},{"name":"Bo","left":1}]""");
+        show["sources"]!.AsArray().Skip(before).Select(s => (string)s!["name"]!).ShouldBe(["Ann", "Bo"]);
+        using var socket = await JoinAsync("c2", "w1", "joined", channels: 2);
+        await PlayAsync("c2", socket, 1, n => 0.5f, channels: 2);
+        (await LevelOf((string)show["sources"]!.AsArray()[^2]!["id"]!)).ShouldBe(20 * Math.Log10(0.5), 0.1);
+        (await LevelOf((string)show["sources"]!.AsArray()[^1]!["id"]!)).ShouldBe(20 * Math.Log10(0.25), 0.1);
+        var (_, undone) = await server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        undone["sources"]!.AsArray().Count.ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task Another_window_takes_over_on_purpose_only_and_the_first_is_told()
+    {
+        await AddAsync("c3", "Mic", """[{"left":0}]""");
+        using var first = await JoinAsync("c3", "w1", "joined");
+        using var second = await JoinAsync("c3", "w2", "held");
+        using var third = await JoinAsync("c3", "w2", "joined", takeOver: true);
+        Text(await RunningServer.ReceiveAsync(first)).ShouldBe("""{"kind":"taken"}""");
+        ((string)(await StateAsync("c3"))["window"]!).ShouldBe("w2");
+
+        // Sound that still comes from the first does not count.
+        await first.SendAsync(Sound(0, [1, 1], 1), WebSocketMessageType.Binary, true, Cancel);
+        await PlayAsync("c3", third, 0.2, _ => 0.25f);
+    }
+
+    [Fact]
+    public async Task A_window_that_goes_says_why_and_the_same_one_rejoins_with_its_sends_kept()
+    {
+        var (_, show) = await AddAsync("c4", "Mic", """[{"left":0}]""");
+        var id = (string)show["sources"]!.AsArray()[^1]!["id"]!;
+        await server.SendAsync(HttpMethod.Patch, $"/api/show/mixes/viewers/sends/{id}", """{"gain":-4.5}""");
+        using (var socket = await JoinAsync("c4", "w1", "joined"))
+        {
+            await PlayAsync("c4", socket, 0.5, _ => 0.5f);
+            await RunningServer.SendTextAsync(socket, """{"because":"Unplugged"}""");
+            await socket.CloseAsync(WebSocketCloseStatus.NormalClosure, "", Cancel);
+        }
+
+        await UntilAsync("c4", s => (string)s["state"]! == "Unplugged");
+        ((string)(await StateAsync("c4"))["words"]!).ShouldContain("is unplugged");
+        await server.StepAsync(4);
+        (await LevelOf(id)).ShouldBe(double.NegativeInfinity);
+
+        using (var socket = await JoinAsync("c4", "w1", "joined"))
+        {
+            await PlayAsync("c4", socket, 1, _ => 0.5f);
+            (await LevelOf(id)).ShouldBe(20 * Math.Log10(0.5), 0.1);
+            socket.Abort();
+        }
+
+        await UntilAsync("c4", s => (string)s["state"]! == "WindowClosed");
+        var sends = (await server.ShowAsync())["mixes"]![1]!["sends"]!.AsArray();
+        ((double)sends.Single(s => (string)s!["source"]! == id)!["gain"]!).ShouldBe(-4.5);
+    }
+
+    [Theory]
+    [InlineData("""{"client":"c9","window":"w","device":"d","granted":{"channels":1}}""", "device")]
+    [InlineData("""{"client":"","window":"w","device":"d","granted":{"channels":1}}""", "client")]
+    [InlineData("""{"client":"c","window":"w","device":"d","granted":{"channels":9}}""", "granted.channels")]
+    [InlineData("""{"client":"c","window":"w","device":"d"}""", "granted.channels")]
+    [InlineData("""[1]""", "message")]
+    [InlineData("""hello""", "message")]
+    public async Task A_hello_that_cannot_be_is_answered_with_words(string hello, string where)
+    {
+        using var socket = await server.ConnectAsync("/api/microphone");
+        await RunningServer.SendTextAsync(socket, hello);
+        var answer = JsonNode.Parse(Text(await RunningServer.ReceiveAsync(socket)))!;
+        ((string)answer["where"]!).ShouldBe(where);
+        ((string)answer["allowed"]!).ShouldNotBeNullOrEmpty();
+        await RunningServer.SendTextAsync(socket, hello);
+        (await RunningServer.ReceiveAsync(socket)).Type.ShouldBe(WebSocketMessageType.Text);
+    }
+
+    [Fact]
+    public async Task Sound_before_the_hello_or_of_a_wrong_form_closes_the_socket_with_words()
+    {
+        await AddAsync("c5", "Mic", """[{"left":0}]""");
+        byte[][] wrong = [[], [1, 2, 3], Sound(-1, [0], 1), Sound(double.NaN, [0], 1), Sound(0, [0, 0, 0], 2), Sound(0, new float[18], 9), Sound(0, new float[1025], 1)];
+        foreach (var message in wrong)
+        {
+            using var socket = await JoinAsync("c5", "w1", "joined");
+            await socket.SendAsync(message, WebSocketMessageType.Binary, true, Cancel);
+            (await RunningServer.ReceiveAsync(socket)).Type.ShouldBe(WebSocketMessageType.Close);
+            socket.CloseStatusDescription.ShouldNotBeNullOrEmpty();
+        }
+
+        using var early = await server.ConnectAsync("/api/microphone");
+        await early.SendAsync(Sound(0, [0], 1), WebSocketMessageType.Binary, true, Cancel);
+        (await RunningServer.ReceiveAsync(early)).Type.ShouldBe(WebSocketMessageType.Close);
+    }
+
+    [Theory]
+    [InlineData("""{"client":"c","device":"d","label":"x","voices":[]}""", "voices")]
+    [InlineData("""{"client":"c","device":"d","label":"x","voices":[{"left":8}]}""", "sources[6].input.left")]
+    [InlineData("""{"client":"c","device":"d","label":"x","voices":[{"left":1,"right":1}]}""", "sources[6].input.left")]
+    [InlineData("""{"client":"","device":"d","label":"x","voices":[{"left":0}]}""", "sources[6].input.client")]
+    public async Task An_input_that_cannot_be_is_refused_with_words(string body, string where)
+    {
+        await using var fresh = new Fresh();
+        await fresh.Server.InitializeAsync();
+        (await fresh.Server.SendAsync(HttpMethod.Post, "/api/show/microphones", body)).ShouldSayWhatWhereAndWhatIsAllowed(422, where);
+    }
+
+    private sealed class Fresh : IAsyncDisposable
+    {
+        public RunningServer Server { get; } = new();
+
+        public ValueTask DisposeAsync() => Server.DisposeAsync();
+    }
+
+    private Task<(int Status, JsonNode Body)> AddAsync(string client, string label, string voices) => server.SendAsync(
+        HttpMethod.Post, "/api/show/microphones", $$"""{"client":"{{client}}","device":"in","label":"{{label}}","voices":{{voices}}}""");
+
+    private async Task<ClientWebSocket> JoinAsync(string client, string window, string expected, int channels = 1, bool takeOver = false)
+    {
+        var socket = await server.ConnectAsync("/api/microphone");
+        var hello = $$$"""
+            {"client":"{{{client}}}","window":"{{{window}}}","device":"in","takeOver":{{{(takeOver ? "true" : "false")}}},
+            "granted":{"sampleRate":48000,"channels":{{{channels}}},"echoCancellation":false,"noiseSuppression":false,"autoGainControl":false,"latencyMs":null}}
+            """;
+        await RunningServer.SendTextAsync(socket, hello);
+        Text(await RunningServer.ReceiveAsync(socket)).ShouldBe($$"""{"kind":"{{expected}}"}""");
+        return socket;
+    }
+
+    /// <summary>Sends and steps in turn; the second channel is half of the first.</summary>
+    private async Task PlayAsync(string client, ClientWebSocket socket, double seconds, Func<long, float> sound, int channels = 1)
+    {
+        const int frames = 256;
+        var arrived = (long)(await StateAsync(client))["arrivedFrames"]!;
+        for (long frame = 0; frame < seconds * 48_000; frame += frames)
+        {
+            var samples = Enumerable.Range(0, channels * frames).Select(n => sound(frame + (n % frames)) / (1 + (n / frames))).ToArray();
+            await socket.SendAsync(Sound(frame, samples, channels), WebSocketMessageType.Binary, true, Cancel);
+            arrived += frames;
+            await UntilAsync(client, s => (long)s["arrivedFrames"]! >= arrived);
+            await server.StepAsync(frames / 48_000.0);
+        }
+    }
+
+    private async Task UntilAsync(string client, Func<JsonNode, bool> holds)
+    {
+        while (!holds(await StateAsync(client)))
+        {
+            Cancel.ThrowIfCancellationRequested();
+        }
+    }
+
+    private async Task<JsonNode> StateAsync(string client) =>
+        ((JsonArray)(await server.SendAsync(HttpMethod.Get, "/api/microphones")).Body).Single(m => (string)m!["client"]! == client)!;
+
+    /// <summary>The highest sample of a source in the newest meter frame, dBFS.</summary>
+    private async Task<double> LevelOf(string source)
+    {
+        await server.StepAsync(0.1);
+        using var meters = await server.ConnectAsync("/api/meters");
+        var layout = JsonNode.Parse(Text(await RunningServer.ReceiveAsync(meters)))!;
+        var index = layout["sources"]!.AsArray().Select(s => (string)s!).ToList().IndexOf(source);
+        var (_, data) = await RunningServer.ReceiveAsync(meters);
+
+        // The held peak: the last of the sound may have ended with the test's last packet.
+        return MemoryMarshal.Cast<byte, float>(data.AsSpan(32))[(index * 6) + 1];
+    }
+
+    private static byte[] Sound(double frame, float[] samples, int channels)
+    {
+        var message = new byte[16 + (samples.Length * sizeof(float))];
+        BinaryPrimitives.WriteDoubleLittleEndian(message, frame);
+        BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(8), (uint)channels);
+        BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(12), (uint)(samples.Length / channels));
+        MemoryMarshal.AsBytes(samples.AsSpan()).CopyTo(message.AsSpan(16));
+        return message;
+    }
+
+    private static string Text((WebSocketMessageType Type, byte[] Data) message) => Encoding.UTF8.GetString(message.Data);
+}
