@@ -1,4 +1,5 @@
 import { defineConfig } from "@playwright/test";
+import { browserArgs } from "./support/browser.ts";
 
 export default defineConfig({
   testDir: ".",
@@ -12,16 +13,7 @@ export default defineConfig({
     colorScheme: "dark",
     launchOptions: {
       executablePath: "/usr/bin/chromium",
-      args: [
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--autoplay-policy=no-user-gesture-required",
-      ],
+      args: browserArgs,
     },
   },
 });

@@ -3,6 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { Refusal, type Show } from "./api/client";
 import { App } from "./app/App";
+import { followShow } from "./listen/listen";
 import { startHub } from "./live/hub";
 import { startMeters } from "./live/meters";
 import { startTheme } from "./look/theme";
@@ -28,7 +29,9 @@ startMeters();
 startHub(queries);
 watchInputs();
 queries.getQueryCache().subscribe(({ query }) => {
-  if (query.queryKey[0] === showKey[0] && query.state.data) tendMicrophones(query.state.data as Show);
+  if (query.queryKey[0] !== showKey[0] || !query.state.data) return;
+  tendMicrophones(query.state.data as Show);
+  followShow(query.state.data as Show);
 });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root.");

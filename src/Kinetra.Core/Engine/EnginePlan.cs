@@ -17,6 +17,7 @@ public sealed class EnginePlan
     private EnginePlan(
         ImmutableArray<SourceNode> sources,
         ImmutableArray<MixNode> mixes,
+        ImmutableArray<SourceNode> probes,
         SendNode[][] sends,
         double[] trims,
         double[] mixGains,
@@ -25,6 +26,7 @@ public sealed class EnginePlan
     {
         Sources = sources;
         Mixes = mixes;
+        Probes = probes;
         Sends = sends;
         _trims = trims;
         _mixGains = mixGains;
@@ -38,6 +40,9 @@ public sealed class EnginePlan
     /// <summary>The mixes' nodes, in the rig's order.</summary>
     public ImmutableArray<MixNode> Mixes { get; }
 
+    /// <summary>Sounds that no mix has and no meter shows, to be read from their rings: probes that measure the way.</summary>
+    public ImmutableArray<SourceNode> Probes { get; }
+
     /// <summary>Where this plan's meters are published.</summary>
     public MeterBoard Meters { get; }
 
@@ -48,7 +53,9 @@ public sealed class EnginePlan
     /// <param name="rig">A valid rig (<see cref="RigRules"/>).</param>
     /// <param name="feeds">Finds a source's feed. The same instance for a source keeps its node; another makes a new one.</param>
     /// <param name="previous">The plan that was posted before this one, or null.</param>
-    public static EnginePlan Build(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous)
+    /// <param name="probes">Probes by their ids; null: none.</param>
+    public static EnginePlan Build(
+        Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed>? probes = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(feeds);
@@ -72,6 +79,7 @@ public sealed class EnginePlan
         return new EnginePlan(
             sources,
             mixes,
+            [.. (probes ?? ImmutableDictionary<SourceId, ISourceFeed>.Empty).Select(p => ProbeFor(p.Key, p.Value, previous))],
             sends,
             [.. rig.Sources.Select(s => s.Trim.Linear)],
             [.. rig.Mixes.Select(m => m.Gain.Linear)],
@@ -82,8 +90,8 @@ public sealed class EnginePlan
     /// <summary>The node of a mix, or null.</summary>
     public MixNode? Find(MixId id) => Mixes.FirstOrDefault(m => m.Id == id);
 
-    /// <summary>The node of a source, or null.</summary>
-    public SourceNode? Find(SourceId id) => Sources.FirstOrDefault(s => s.Id == id);
+    /// <summary>The node of a source or a probe, or null.</summary>
+    public SourceNode? Find(SourceId id) => Sources.FirstOrDefault(s => s.Id == id) ?? Probes.FirstOrDefault(s => s.Id == id);
 
     /// <summary>Engine thread: starts what is new with this plan at this frame, and sets every node's gains to this plan's.</summary>
     internal void Activate(long frame, bool hushed)
@@ -92,6 +100,11 @@ public sealed class EnginePlan
         {
             Sources[s].Ring.Begin(frame);
             Sources[s].SetTrim(_trims[s]);
+        }
+
+        foreach (var probe in Probes)
+        {
+            probe.Ring.Begin(frame);
         }
 
         for (var m = 0; m < Mixes.Length; m++)
@@ -130,6 +143,9 @@ public sealed class EnginePlan
         var old = previous?.Find(source.Id);
         return old is not null && old.Feed == feed ? old : new SourceNode(source.Id, feed, source.Trim.Linear);
     }
+
+    private static SourceNode ProbeFor(SourceId id, ISourceFeed feed, EnginePlan? previous) =>
+        previous?.Probes.FirstOrDefault(p => p.Id == id && p.Feed == feed) ?? new SourceNode(id, feed, 1);
 
     private static SendNode NewSend(SourceNode source, (double Left, double Right) gain) =>
         source.Feed.BeginsWithSource ? new SendNode(source, (float)gain.Left, (float)gain.Right) : new SendNode(source, 0, 0);

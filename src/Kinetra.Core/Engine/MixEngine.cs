@@ -87,6 +87,11 @@ public sealed class MixEngine
             source.Process(_frame, hop);
         }
 
+        foreach (var probe in plan.Probes)
+        {
+            probe.Process(_frame, hop);
+        }
+
         for (var m = 0; m < plan.Mixes.Length; m++)
         {
             plan.Mixes[m].Sum(plan.Sends[m], hop);

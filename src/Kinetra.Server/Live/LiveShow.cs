@@ -29,6 +29,7 @@ public sealed class LiveShow(
     private ImmutableDictionary<(string Connection, string Target), RigCommand> _previews =
         ImmutableDictionary<(string, string), RigCommand>.Empty;
 
+    private ImmutableDictionary<SourceId, ISourceFeed> _probes = ImmutableDictionary<SourceId, ISourceFeed>.Empty;
     private LiveState? _state;
     private bool _inDoubt;
     private EnginePlan? _posted;
@@ -120,7 +121,7 @@ public sealed class LiveShow(
                 _previews = _previews.Clear();
                 feeds.Use(prepared);
                 SetState(new LiveState(show, history));
-                var plan = EnginePlan.Build(show.Rig, feeds.For, null);
+                var plan = EnginePlan.Build(show.Rig, feeds.For, null, _probes);
                 host.Engine.PostOpening(plan, _posted!, Succession.Of(before, show.Rig));
                 _posted = plan;
             }
@@ -212,6 +213,16 @@ public sealed class LiveShow(
                 _previews = kept;
                 PostPlan();
             }
+        }
+    }
+
+    /// <summary>Lets the engine pass on a sound that no mix has, to measure the way; null: no longer.</summary>
+    public void Probe(SourceId id, ISourceFeed? feed)
+    {
+        lock (_planning)
+        {
+            _probes = feed is null ? _probes.Remove(id) : _probes.SetItem(id, feed);
+            PostPlan();
         }
     }
 
@@ -372,7 +383,7 @@ public sealed class LiveShow(
             }
         }
 
-        _posted = EnginePlan.Build(rig, feeds.For, _posted);
+        _posted = EnginePlan.Build(rig, feeds.For, _posted, _probes);
         host.Engine.Post(_posted);
     }
 }

@@ -18,7 +18,7 @@ sealed class ListenSocket(EngineHost host)
 {
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
-    private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(4);
+    private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(2);
     private static readonly RigProblem NotUnderstood = new(
         "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, or {} for nothing");
 

@@ -12,19 +12,20 @@ namespace Kinetra.Server.Sockets;
 /// <summary>
 /// Sound up, of one input of a browser. First a text message that says which (<see cref="Hello"/>); the answer is
 /// <c>{"kind": "joined"}</c>, <c>{"kind": "held"}</c> where another window gives it, or <c>{"kind": "wrong", "where", "what",
-/// "allowed"}</c>. Then binary messages of little-endian values: the device's count of the first frame (f64), channels (u32),
+/// "allowed"}</c>. The device <c>probe</c> is no source: it can be listened to as <c>probe-WINDOW</c>, and is in no mix. Then binary messages of little-endian values: the device's count of the first frame (f64), channels (u32),
 /// frames (u32), then each channel's floats. A text message <c>{"because": "Unplugged"}</c> says why it ends. Where another
 /// window takes over, <c>{"kind": "taken"}</c> comes down.
 /// </summary>
-sealed class MicrophoneSocket(EngineHost host, BrowserDevices devices, MicrophoneNews news)
+sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices devices, MicrophoneNews news)
 {
+    private const string ProbeDevice = "probe";
     private const int HeaderBytes = 16;
     private const int MaxFrames = 1024;
     private const int MaxBytes = HeaderBytes + (MaxFrames * DriftingInput.MaxChannels * sizeof(float));
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        var session = new Session(host, devices, news, socket);
+        var session = new Session(host, live, devices, news, socket);
         try
         {
             await SocketEndpoint.ReadAsync(socket, MaxBytes, m => session.HearTextAsync(m, cancel), session.HearSound, cancel);
@@ -42,10 +43,11 @@ sealed class MicrophoneSocket(EngineHost host, BrowserDevices devices, Microphon
 
     private sealed record Answer(string Kind, string? Where = null, string? What = null, string? Allowed = null);
 
-    private sealed class Session(EngineHost host, BrowserDevices devices, MicrophoneNews news, WebSocket socket)
+    private sealed class Session(EngineHost host, LiveShow live, BrowserDevices devices, MicrophoneNews news, WebSocket socket)
     {
         private BrowserDevice? _device;
         private object? _lease;
+        private SourceId? _probe;
         private DeviceState _because = DeviceState.WindowClosed;
 
         public async Task HearTextAsync(string message, CancellationToken cancel)
@@ -105,6 +107,11 @@ sealed class MicrophoneSocket(EngineHost host, BrowserDevices devices, Microphon
 
         public void Leave()
         {
+            if (_probe is { } probe)
+            {
+                live.Probe(probe, null);
+            }
+
             if (_lease is not null)
             {
                 _device?.Leave(_lease, _because);
@@ -119,7 +126,8 @@ sealed class MicrophoneSocket(EngineHost host, BrowserDevices devices, Microphon
                 return;
             }
 
-            if (devices.Find(hello!.Client, hello.Device) is not { } device)
+            var isProbe = hello!.Device == ProbeDevice;
+            if ((isProbe ? devices.Probe(hello.Window) : devices.Find(hello.Client, hello.Device)) is not { } device)
             {
                 await WrongAsync("device", "No source of the show has this input.", "an input that was added as a source", cancel);
                 return;
@@ -127,6 +135,12 @@ sealed class MicrophoneSocket(EngineHost host, BrowserDevices devices, Microphon
 
             _device = device;
             _lease = device.Join(hello.Window, hello.Granted, hello.TakeOver, () => _ = EvictAsync(cancel));
+            if (isProbe && _lease is not null)
+            {
+                _probe = new SourceId($"probe-{hello.Window}");
+                live.Probe(_probe.Value, device.Feed(0, null));
+            }
+
             await SocketEndpoint.SendJsonAsync(socket, new Answer(_lease is null ? "held" : "joined"), cancel);
             if (_lease is null)
             {

@@ -34,7 +34,11 @@ export const test = base.extend<Fixtures>({
       });
       await use(complaints);
       // A server that is away, or an answer that says no, is reported by the browser itself.
-      expect(complaints.filter((c) => !/net::ERR_|status of [45]|WebSocket connection to/.test(c))).toEqual([]);
+      expect(
+        complaints.filter(
+          (c) => !/net::ERR_|status of [45]|WebSocket connection to|AudioContext was not allowed/.test(c),
+        ),
+      ).toEqual([]);
     },
     { auto: true },
   ],
@@ -50,6 +54,24 @@ export async function openDesk(page: Page, server: Server) {
   await expect(page.getByRole("slider").first()).toHaveAttribute("data-known", "true");
 }
 
+/** Adds the browser's microphone through the interface. */
+export async function addMicrophone(page: Page, name: string) {
+  await page.getByRole("button", { name: "Add a microphone" }).click();
+  await page.getByRole("textbox", { name: "Name" }).fill(name);
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(sourceItem(page, name)).toBeVisible();
+}
+
+/** A source in the list of sources. */
+export function sourceItem(page: Page, name: string) {
+  return page.getByRole("region", { name: "Sources" }).getByRole("listitem").filter({ hasText: name });
+}
+
+/** How a microphone of the show stands, at the server. */
+export async function microphoneState(server: Server): Promise<string | undefined> {
+  return ((await server.get("/api/microphones")) as { state: string }[])[0]?.state;
+}
+
 /** The marker of a source in a mix. */
 export function marker(page: Page, source: string, mix: string) {
   return page.getByRole("slider", { name: `${source} in ${mix}`, exact: true });
@@ -60,7 +82,7 @@ export async function stored(
   server: Server,
   mix: string,
   source: string,
-  expected: { gain?: number | "off"; heard?: boolean },
+  expected: { gain?: number | "off"; heard?: boolean; muted?: boolean },
 ) {
   const send = async () => {
     const show = (await server.get("/api/show")) as { mixes: { id: string; sends: { source: string }[] }[] };

@@ -76,6 +76,12 @@ export class Server {
     }
   }
 
+  /** Its database turns everybody away, or lets everybody in again. */
+  async allowDatabase(allow: boolean) {
+    psql(`alter database ${this.#database} allow_connections ${allow}`);
+    if (!allow) psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${this.#database}'`);
+  }
+
   /** Ends it at once, as a crash would. */
   async kill() {
     const child = this.#process;

@@ -1,4 +1,5 @@
 import { useCallback, useState } from "react";
+import { DelayDialog } from "../delay/DelayDialog";
 import { Desk } from "../desk/Desk";
 import { useConnection } from "../live/connection";
 import { ConflictArea } from "../show/ConflictArea";
@@ -29,6 +30,7 @@ export function App() {
         </div>
       </div>
       <KeysDialog open={keysOpen} onOpenChange={setKeysOpen} />
+      <DelayDialog />
       <ConflictArea />
       <NoticeArea />
     </HintProvider>

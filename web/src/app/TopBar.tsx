@@ -7,10 +7,12 @@ import {
   Keyboard,
   Redo2,
   Square,
+  Timer,
   Undo2,
   VolumeX,
 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { openDelay } from "../delay/DelayDialog";
 import { listen, useListening } from "../listen/listen";
 import { chooseOutput, useOutputs } from "../listen/outputs";
 import { meters, onPaint } from "../live/meters";
@@ -209,13 +211,14 @@ function ListenState() {
     show.data?.mixes.find((m) => m.id === wish.mix)?.name ?? show.data?.sources.find((s) => s.id === wish.source)?.name;
   if (name === undefined) return null;
   const items = [
-    { words: "Stop listening", icon: <Square size={13} />, onSelect: () => void listen({}) },
     ...(outputs ?? [])
       .map((o) => ({ words: o.label, chosen: chosen === o.device, onSelect: () => void chooseOutput(o.device) }))
       .slice(0, 12),
     ...(outputs && outputs.length > 0
       ? [{ words: "Where the system says", chosen: chosen === "", onSelect: () => void chooseOutput("") }]
       : []),
+    { words: "Measure the delay …", icon: <Timer size={14} />, onSelect: openDelay },
+    { words: "Stop listening", icon: <Square size={13} />, onSelect: () => void listen({}) },
   ];
   return (
     <Menu

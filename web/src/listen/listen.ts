@@ -1,10 +1,11 @@
 import { create } from "zustand";
-import { socketUrl } from "../live/socketUrl";
+import type { Show } from "../api/client";
 import { soundContext, wake } from "../sound/context";
 import { tell } from "../ui/notices";
-import type { FromListenWorker, ToListenWorker, Wish } from "./listen.worker";
+import type { Wish } from "./listen.worker";
 import { restoreOutput } from "./outputs";
-import { Control, makeSharedSound, openRing, Place, type SoundRing } from "./soundRing";
+import { type Player, startPlayer } from "./player";
+import { Control, Place } from "./soundRing";
 
 interface ListenState {
   /** What this window listens to; neither: nothing. */
@@ -20,13 +21,6 @@ interface ListenState {
 /** Listening belongs to this window alone: it changes nobody else's sound. */
 export const useListening = create<ListenState>(() => ({ wish: {}, gaps: 0, waiting: false, latencyMs: null }));
 
-interface Player {
-  context: AudioContext;
-  node: AudioWorkletNode;
-  worker: Worker;
-  ring: SoundRing;
-}
-
 let player: Promise<Player> | null = null;
 
 /** Turns this window's ears to a mix or a source; `{}` to nothing. From one to another it fades at the server. */
@@ -34,12 +28,10 @@ export async function listen(wish: Wish) {
   useListening.setState({ wish });
   try {
     player ??= start();
-    const { context, worker, ring } = await player;
+    const { wish: turn } = await player;
     const now = useListening.getState().wish;
-    const wanted = now.mix !== undefined || now.source !== undefined;
-    Atomics.store(ring.control, Control.wanted, wanted ? 1 : 0);
-    worker.postMessage({ kind: "wish", wish: now } satisfies ToListenWorker);
-    if (wanted) wake(context);
+    turn(now);
+    if (now.mix !== undefined || now.source !== undefined) wake(await soundContext());
   } catch (error) {
     player = null;
     useListening.setState({ wish: {} });
@@ -58,34 +50,40 @@ export function toggleListen(wish: Wish) {
   void listen(same ? {} : wish);
 }
 
+let known: Show | null = null;
+
+/**
+ * Where another show is opened, the ears stay with the same listener: the mix of the same name, or else for the same purpose.
+ * Where that is gone, or the source is, they hear nothing.
+ */
+export function followShow(show: Show) {
+  const { wish } = useListening.getState();
+  const before = known?.mixes.find((m) => m.id === wish.mix);
+  known = show;
+  const gone =
+    (wish.mix !== undefined && !show.mixes.some((m) => m.id === wish.mix)) ||
+    (wish.source !== undefined && !show.sources.some((s) => s.id === wish.source));
+  if (!gone) return;
+  const next =
+    show.mixes.find((m) => m.name.toLowerCase() === before?.name.toLowerCase()) ??
+    show.mixes.find((m) => m.purpose === before?.purpose);
+  void listen(next ? { mix: next.id } : {});
+}
+
 async function start(): Promise<Player> {
-  const sound = makeSharedSound();
-  const ring = openRing(sound);
   const context = await soundContext();
-  const node = new AudioWorkletNode(context, "playout", {
-    numberOfInputs: 0,
-    outputChannelCount: [2],
-    processorOptions: sound,
+  const started = startPlayer(context, (message) => {
+    if (message.kind === "wrong") tell("wrong", message.what, `Allowed: ${message.allowed}.`);
+    else useListening.setState({ waiting: message.kind === "closed" });
   });
-  node.connect(context.destination);
+  started.node.connect(context.destination);
   void restoreOutput();
-  const clock = new MessageChannel();
-  node.port.postMessage(clock.port1, [clock.port1]);
-  const worker = new Worker(new URL("./listen.worker.ts", import.meta.url), { type: "module", name: "listen" });
-  worker.onmessage = ({ data }: MessageEvent<FromListenWorker>) => {
-    if (data.kind === "wrong") tell("wrong", data.what, `Allowed: ${data.allowed}.`);
-    else useListening.setState({ waiting: data.kind === "closed" });
-  };
-  worker.postMessage(
-    { kind: "start", url: socketUrl("/api/listen"), sound, clock: clock.port2 } satisfies ToListenWorker,
-    [clock.port2],
-  );
   window.setInterval(() => {
-    const gaps = Atomics.load(ring.control, Control.gaps);
-    const latency = ring.places[Place.latency] as number;
+    const gaps = Atomics.load(started.ring.control, Control.gaps);
+    const latency = started.ring.places[Place.latency] as number;
     const latencyMs = Number.isNaN(latency) ? null : latency / 48;
     const old = useListening.getState();
     if (gaps !== old.gaps || latencyMs !== old.latencyMs) useListening.setState({ gaps, latencyMs });
   }, 500);
-  return { context, node, worker, ring };
+  return started;
 }

@@ -1,5 +1,6 @@
-import { MicOff } from "lucide-react";
+import { MicOff, Timer } from "lucide-react";
 import type { Microphone, Source } from "../api/client";
+import { openDelay } from "../delay/DelayDialog";
 import { browserId } from "../live/identity";
 import { decimal } from "../look/format";
 import { Button } from "../ui/Button";
@@ -34,7 +35,12 @@ function useTrouble(source: Source, microphone: Microphone | undefined): Trouble
   const here = given ? givenWords[given] : null;
   if (here) {
     const { words, action, takeOver } = here;
-    return { words, harmless: microphone?.state === "Live", actionWords: action, action: action ? () => giveNow(input.device, takeOver) : null };
+    return {
+      words,
+      harmless: microphone?.state === "Live",
+      actionWords: action,
+      action: action ? () => giveNow(input.device, takeOver) : null,
+    };
   }
   const words = microphone?.words;
   return words ? { words, harmless: false, action: null, actionWords: null } : null;
@@ -69,7 +75,10 @@ export function MicrophoneFields({ source }: { source: Source }) {
         {label}, {channels}
       </p>
       {trouble && (
-        <div role="status" className={`mt-1.5 rounded-md border p-2 ${trouble.harmless ? "border-line" : "border-wrong"}`}>
+        <div
+          role="status"
+          className={`mt-1.5 rounded-md border p-2 ${trouble.harmless ? "border-line" : "border-wrong"}`}
+        >
           <p>{trouble.words}</p>
           {trouble.action && (
             <Button className="mt-1.5" onClick={trouble.action}>
@@ -91,6 +100,9 @@ export function MicrophoneFields({ source }: { source: Source }) {
           {microphone.lostFrames > 0 && <Row name="Lost" value={`${decimal(microphone.lostFrames / 48)} ms`} />}
         </dl>
       )}
+      <Button className="mt-2" icon={<Timer size={14} />} onClick={openDelay}>
+        Measure the delay
+      </Button>
     </section>
   );
 }

@@ -33,6 +33,7 @@ const mostWaiting = 200_000;
 
 let socket: WebSocket | null = null;
 let joined = false;
+let everJoined = false;
 let stopped = false;
 
 function connect(url: string, hello: Hello, takeOver: boolean) {
@@ -44,10 +45,12 @@ function connect(url: string, hello: Hello, takeOver: boolean) {
     const { kind } = JSON.parse(data) as { kind: string };
     if (kind === "joined") {
       joined = true;
+      everJoined = true;
       post("joined");
     } else if (kind === "held" || kind === "taken") {
       stopped = true;
-      post(kind);
+      // A window that gave it, and finds another giving it when it comes back, has lost it to that one.
+      post(everJoined ? "taken" : kind);
     } else if (kind === "wrong" && !joined) {
       stopped = true;
       post("unknown");

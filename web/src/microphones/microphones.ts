@@ -134,11 +134,13 @@ function send(device: string, context: AudioContext, stream: MediaStream, takeOv
   };
   running.set(device, { stop });
   context.addEventListener("statechange", sleeping);
-  track.onended = () => {
-    stop("Unplugged");
-    set(device, "absent");
-    // It may be back already: a device that is plugged in anew ends the old track too.
-    void whenListed();
+  track.onended = async () => {
+    // A window that closes ends its tracks too: only a device that is no longer listed was pulled out.
+    const listed = (await listInputs()).some((i) => i.device === device);
+    if (running.get(device)?.stop !== stop) return;
+    stop(listed ? "WindowClosed" : "Unplugged");
+    set(device, listed ? "starting" : "absent");
+    if (listed) void give(device, false);
   };
   worker.onmessage = ({ data: { kind } }: MessageEvent<FromMicrophoneWorker>) => {
     if (running.get(device)?.stop !== stop) return;

@@ -11,6 +11,9 @@ public sealed class BrowserDevices(TimeProvider time)
     public BrowserDevice Of(string client, string device) =>
         _devices.GetOrAdd((client, device), key => new BrowserDevice(key.Client, key.Device, time));
 
+    /// <summary>A window's probe, which measures the way of a microphone; not a source of any show.</summary>
+    public BrowserDevice Probe(string window) => Of("probe", window);
+
     /// <summary>The input of that name, or null.</summary>
     public BrowserDevice? Find(string client, string device) => _devices.GetValueOrDefault((client, device));
 }

@@ -44,6 +44,11 @@ static class MicrophoneEndpoints
     {
         routes.MapGet("/microphones", (MicrophoneReport report) => report.All()).WithName("getMicrophones")
             .WithSummary("The browsers' inputs that the live show has, and how they stand.");
+        routes.MapGet("/microphones/probe/{window}", Results<Ok<MicrophoneDocument>, ProblemHttpResult> (string window, BrowserDevices devices) =>
+                devices.Find("probe", window) is { } probe
+                    ? TypedResults.Ok(MicrophoneReport.Of(probe, "The probe"))
+                    : Problems.NotFound("window", "This window has sent no probe.", "a window that measures its delay"))
+            .WithName("getProbe").WithSummary("How a window's probe stands, which measures the way of a microphone.");
         routes.MapPost("/show/microphones", AddAsync).WithName("addMicrophone").WithSummary("Adds an input of a browser as a source, or as several.");
     }
 
@@ -88,7 +93,7 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
             .Select(i => Of(devices.Of(i.Client, i.Device), i.Label)),
     ];
 
-    private static MicrophoneDocument Of(BrowserDevice device, string label)
+    internal static MicrophoneDocument Of(BrowserDevice device, string label)
     {
         var state = device.State;
         var latency = device.Input.Latency;
