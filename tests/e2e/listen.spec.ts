@@ -40,7 +40,10 @@ function likest(heard: Float64Array, track: Float64Array): number {
   const parts = Array.from({ length: Math.floor(low.length / frames) }, (_, n) =>
     low.slice(n * frames, (n + 1) * frames),
   );
-  const sounding = parts.sort((a, b) => rms(b) - rms(a)).slice(0, 8);
+  const sounding = parts
+    .filter((part) => rms(part) > -60)
+    .sort((a, b) => rms(b) - rms(a))
+    .slice(0, 8);
   const whole = coarse(track);
   return Math.max(...sounding.map((part) => locate(part, whole).likeness));
 }

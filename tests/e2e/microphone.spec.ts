@@ -91,6 +91,7 @@ test("a real captured voice arrives in a mix and in the recorded file: once, and
       recorded.slice(n * frames, (n + 1) * frames),
     );
     const found = parts
+      .filter((part) => rms(part) > -60)
       .sort((a, b) => rms(b) - rms(a))
       .slice(0, 8)
       .map((part) => ({ part, ...locate(part, original) }))

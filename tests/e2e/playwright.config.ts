@@ -1,8 +1,15 @@
 import { defineConfig } from "@playwright/test";
 import { browserArgs } from "./support/browser.ts";
 
+// What goes by real sound in real time, and has the machine to itself.
+const sound = ["listen.spec.ts", "microphone.spec.ts"];
+
 export default defineConfig({
   testDir: ".",
+  projects: [
+    { name: "still", testIgnore: sound },
+    { name: "sound", testMatch: sound },
+  ],
   fullyParallel: true,
   workers: 2,
   retries: 0,

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Gain } from "../api/client";
+import { repaint } from "../live/meters";
 
 interface DragState {
   /** Gains that are being dragged, here or in another window, by mix and source. */
@@ -34,6 +35,7 @@ export function setDrag(mix: string, source: string, gain: Gain) {
 }
 
 function show(key: string, gain: Gain) {
+  repaint();
   useDrags.setState(({ gains }) => ({ gains: { ...gains, [key]: gain } }));
 }
 
@@ -45,6 +47,7 @@ export function endDrag(mix: string, source: string) {
 }
 
 function forget(key: string) {
+  repaint();
   clearTimeout(timers.get(key));
   timers.delete(key);
   useDrags.setState(({ gains }) => {

@@ -9,9 +9,19 @@ export const meters = new MeterReading();
 type Painter = (now: number) => void;
 const painters = new Set<Painter>();
 
-/** Calls back before each picture of the screen, for as long as anything is to be drawn. */
+/** Without news, something may still have changed its size: so often it is drawn all the same, ms. */
+const paintAtLeastEvery = 250;
+let dirty = true;
+
+/** Has everything drawn with the next picture of the screen, though no meters have come. */
+export function repaint() {
+  dirty = true;
+}
+
+/** Calls back before a picture of the screen that has something new: meters, or what `repaint` was called for. */
 export function onPaint(painter: Painter): () => void {
   painters.add(painter);
+  repaint();
   return () => painters.delete(painter);
 }
 
@@ -39,8 +49,15 @@ export function startMeters() {
     }
   };
   worker.postMessage(socketUrl("/api/meters"));
+  let painted = 0;
+  let frames = 0;
   const paint = (now: number) => {
-    for (const painter of painters) painter(now);
+    if (dirty || frames !== received.frames || now - painted > paintAtLeastEvery) {
+      dirty = false;
+      frames = received.frames;
+      painted = now;
+      for (const painter of painters) painter(now);
+    }
     requestAnimationFrame(paint);
   };
   requestAnimationFrame(paint);
