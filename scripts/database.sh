@@ -1,5 +1,6 @@
 # A private PostgreSQL: its own folder, port and password, on loopback only. Sets KINETRA_DB for the server.
 #   start_database FOLDER NAME   makes the cluster where there is none, starts it, makes the database NAME
+#   restart_database FOLDER      starts it again after a crash
 #   stop_database FOLDER         stops it
 
 # PostgreSQL refuses to run as root: as root, everything of its is done by the user that Debian's package made for it.
@@ -41,6 +42,13 @@ start_database() {
   export KINETRA_DB="Host=127.0.0.1;Port=$port;Username=kinetra;Password=$password;Database=$name;Timeout=5;Command Timeout=15"
   PGPASSWORD=$password "$bin/psql" -h 127.0.0.1 -p "$port" -U kinetra -d postgres -tAc "select 1 from pg_database where datname = '$name'" | grep -q 1 \
     || PGPASSWORD=$password "$bin/createdb" -h 127.0.0.1 -p "$port" -U kinetra "$name"
+}
+
+# Starts a cluster again that has crashed, on the port that it had.
+restart_database() { # FOLDER
+  local folder=$1
+  (cd /; as_postgres "$(pg_bin)/pg_ctl" -D "$folder/cluster" -l "$folder/log" -w -t 60 \
+    -o "-c listen_addresses=127.0.0.1 -c unix_socket_directories= -p $(as_postgres cat "$folder/port")" start >/dev/null)
 }
 
 stop_database() {

@@ -9,20 +9,18 @@ const dll = resolve(import.meta.dirname, "../../../src/Kinetra.Server/bin/Releas
 // Made by the first server, read by the others.
 const standIns = join(process.env.KINETRA_TEST_HOME ?? tmpdir(), "stand-ins");
 
-/** The parts of the connection that the test command hands over. */
-function connectionParts(): Record<string, string> {
-  const text = process.env.KINETRA_DB;
-  if (!text) throw new Error("These tests need the PostgreSQL that ./kinetra test starts.");
+/** How to reach a PostgreSQL: the parts of a connection string. */
+export type Connection = Record<string, string>;
+
+export function readConnection(text: string): Connection {
   return Object.fromEntries(text.split(";").map((part) => part.split("=", 2) as [string, string]));
 }
 
-function psql(sql: string) {
-  const { Host, Port, Username, Password } = connectionParts();
-  execFileSync(
-    join(process.env.KINETRA_PG_BIN ?? "", "psql"),
-    ["-h", Host ?? "", "-p", Port ?? "", "-U", Username ?? "", "-d", "postgres", "-qc", sql],
-    { env: { ...process.env, PGPASSWORD: Password } },
-  );
+/** The one that the test command hands over. */
+function givenConnection(): Connection {
+  const text = process.env.KINETRA_DB;
+  if (!text) throw new Error("These tests need the PostgreSQL that ./kinetra test starts.");
+  return readConnection(text);
 }
 
 /** A real server in a process of its own, with a database and a data folder of its own. */
@@ -30,11 +28,13 @@ export class Server {
   readonly data = mkdtempSync(join(tmpdir(), "kinetra-e2e-"));
   readonly clock: "real" | "stepped";
   readonly #database = `e2e_${randomUUID().replaceAll("-", "")}`;
+  readonly #connection: Connection;
   #process: ChildProcess | null = null;
   #url = "";
 
-  constructor(clock: "real" | "stepped") {
+  constructor(clock: "real" | "stepped", connection: Connection = givenConnection()) {
     this.clock = clock;
+    this.#connection = connection;
   }
 
   get url(): string {
@@ -42,13 +42,13 @@ export class Server {
   }
 
   async create() {
-    psql(`create database ${this.#database}`);
+    this.#psql(`create database ${this.#database}`);
     await this.start();
   }
 
   /** Starts it; on the port it had before, where it had one. */
   async start() {
-    const parts = { ...connectionParts(), Database: this.#database };
+    const parts = { ...this.#connection, Database: this.#database };
     const connection = Object.entries(parts)
       .map(([k, v]) => `${k}=${v}`)
       .join(";");
@@ -78,8 +78,9 @@ export class Server {
 
   /** Its database turns everybody away, or lets everybody in again. */
   async allowDatabase(allow: boolean) {
-    psql(`alter database ${this.#database} allow_connections ${allow}`);
-    if (!allow) psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${this.#database}'`);
+    this.#psql(`alter database ${this.#database} allow_connections ${allow}`);
+    if (!allow)
+      this.#psql(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${this.#database}'`);
   }
 
   /** Ends it at once, as a crash would. */
@@ -96,8 +97,17 @@ export class Server {
 
   async remove() {
     await this.kill();
-    psql(`drop database ${this.#database} with (force)`);
+    this.#psql(`drop database ${this.#database} with (force)`);
     rmSync(this.data, { recursive: true });
+  }
+
+  #psql(sql: string) {
+    const { Host, Port, Username, Password } = this.#connection;
+    execFileSync(
+      join(process.env.KINETRA_PG_BIN ?? "", "psql"),
+      ["-h", Host ?? "", "-p", Port ?? "", "-U", Username ?? "", "-d", "postgres", "-qc", sql],
+      { env: { ...process.env, PGPASSWORD: Password } },
+    );
   }
 
   async get(path: string): Promise<unknown> {
