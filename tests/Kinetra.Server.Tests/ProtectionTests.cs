@@ -16,11 +16,16 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
     [Theory]
     [InlineData("/api/meters")]
     [InlineData("/api/listen")]
+    [InlineData("/api/microphone")]
     [InlineData("/api/live")]
-    public async Task Sockets_of_a_foreign_page_are_refused(string path)
+    public async Task Sockets_of_a_foreign_page_and_under_a_foreign_name_are_refused(string path)
     {
         var refused = await Should.ThrowAsync<WebSocketException>(() => server.ConnectAsync(path, "http://elsewhere.example"));
         refused.Message.ShouldContain("403");
+        using var socket = new ClientWebSocket();
+        socket.Options.SetRequestHeader("Host", "elsewhere.example");
+        var address = new Uri($"ws://{server.Address.Authority}{path}");
+        (await Should.ThrowAsync<WebSocketException>(() => socket.ConnectAsync(address, TestContext.Current.CancellationToken))).Message.ShouldContain("403");
     }
 
     [Theory]

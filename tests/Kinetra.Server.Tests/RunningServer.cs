@@ -44,14 +44,14 @@ public sealed class RunningServer : IAsyncLifetime
     }
 
     /// <summary>Starts it; waits until it is ready, where it can be.</summary>
-    public async Task StartAsync(bool untilReady = true, long maxUpload = 20_000_000)
+    public async Task StartAsync(bool untilReady = true, long maxUpload = 20_000_000, ClockKind clock = ClockKind.Stepped)
     {
         var options = new ServerOptions
         {
             Port = 0,
             DataFolder = Data,
             Connection = Database.Connection,
-            Clock = ClockKind.Stepped,
+            Clock = clock,
             MaxUploadBytes = maxUpload,
         };
         _app = Application.Build(options, services => services.AddSingleton(StandIns.Value));

@@ -22,7 +22,7 @@ public sealed record SetMix(MixId Mix, string? Name = null, Gain? Gain = null, d
 
         var mix = old with { Name = Name?.Trim() ?? old.Name, Gain = Gain ?? old.Gain, TargetLufs = TargetLufs ?? old.TargetLufs };
         var inverse = new SetMix(Mix, Name is null ? null : old.Name, Gain is null ? null : old.Gain, TargetLufs is null ? null : old.TargetLufs);
-        return new CommandResult.Applied(rig.With(mix), inverse, Sentences.Of(old, mix));
+        return new CommandResult.Applied(rig.With(mix), inverse, Sentences.Of(old, mix), mix == old);
     }
 }
 
@@ -91,6 +91,7 @@ public sealed record MoveMix(MixId Mix, int Index) : RigCommand
         return new CommandResult.Applied(
             rig with { Mixes = rig.Mixes.RemoveAt(from).Insert(to, mix) },
             new MoveMix(Mix, from),
-            $"Moved {mix.Name} from place {from + 1} to {to + 1}");
+            $"Moved {mix.Name} from place {from + 1} to {to + 1}",
+            from == to);
     }
 }

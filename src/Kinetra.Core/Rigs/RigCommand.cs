@@ -60,7 +60,8 @@ public abstract record CommandResult
     /// <param name="Rig">The rig after it.</param>
     /// <param name="Inverse">The command that takes it back.</param>
     /// <param name="Sentence">What was done, as a person reads it in the history.</param>
-    public sealed record Applied(Rig Rig, RigCommand Inverse, string Sentence) : CommandResult;
+    /// <param name="IsNothing">True where all was so already: no step of a history.</param>
+    public sealed record Applied(Rig Rig, RigCommand Inverse, string Sentence, bool IsNothing = false) : CommandResult;
 
     /// <summary>It was refused; nothing changed.</summary>
     /// <param name="Problems">Why, at least one.</param>

@@ -32,6 +32,6 @@ public sealed record SetSend(MixId Mix, SourceId Source, Gain? Gain = null, bool
             Heard is null ? null : old.Heard,
             Muted is null ? null : old.Muted,
             Pan is null ? null : old.Pan);
-        return new CommandResult.Applied(rig.With(Mix, send), inverse, $"{source.Name} in {mix.Name} {Sentences.Of(old, send)}");
+        return new CommandResult.Applied(rig.With(Mix, send), inverse, $"{source.Name} in {mix.Name} {Sentences.Of(old, send)}", send == old);
     }
 }

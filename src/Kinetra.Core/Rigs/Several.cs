@@ -21,6 +21,7 @@ public sealed record Several(ImmutableArray<RigCommand> Commands) : RigCommand
 
         var inverses = new List<RigCommand>();
         var sentences = new List<string>();
+        var isNothing = true;
         foreach (var command in Commands)
         {
             var result = command.Apply(rig);
@@ -32,8 +33,9 @@ public sealed record Several(ImmutableArray<RigCommand> Commands) : RigCommand
             rig = applied.Rig;
             inverses.Insert(0, applied.Inverse);
             sentences.Add(applied.Sentence);
+            isNothing &= applied.IsNothing;
         }
 
-        return new CommandResult.Applied(rig, new Several([.. inverses]), string.Join("; ", sentences));
+        return new CommandResult.Applied(rig, new Several([.. inverses]), string.Join("; ", sentences), isNothing);
     }
 }

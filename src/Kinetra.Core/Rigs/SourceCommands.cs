@@ -22,7 +22,7 @@ public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim 
 
         var source = old with { Name = Name?.Trim() ?? old.Name, Trim = Trim ?? old.Trim, Look = Look ?? old.Look };
         var inverse = new SetSource(Source, Name is null ? null : old.Name, Trim is null ? null : old.Trim, Look is null ? null : old.Look);
-        return new CommandResult.Applied(rig.With(source), inverse, Sentences.Of(old, source));
+        return new CommandResult.Applied(rig.With(source), inverse, Sentences.Of(old, source), source == old);
     }
 }
 
@@ -103,6 +103,6 @@ public sealed record MoveSource(SourceId Source, int Index) : RigCommand
             Sources = rig.Sources.RemoveAt(from).Insert(to, source),
             Mixes = [.. rig.Mixes.Select(m => m with { Sends = m.Sends.RemoveAt(from).Insert(to, m.Sends[from]) })],
         };
-        return new CommandResult.Applied(next, new MoveSource(Source, from), $"Moved {source.Name} from place {from + 1} to {to + 1}");
+        return new CommandResult.Applied(next, new MoveSource(Source, from), $"Moved {source.Name} from place {from + 1} to {to + 1}", from == to);
     }
 }

@@ -273,6 +273,12 @@ public sealed class LiveShow(
             }
 
             var applied = (CommandResult.Applied)result;
+            if (applied.IsNothing)
+            {
+                EndPreviewsOf(author, command);
+                return new Outcome.Done(State);
+            }
+
             step = new Step(
                 show.Revision + 1, Now(), wanted.Kind, wanted.Of?.Revision, author.By, Sentence(wanted, applied), command, applied.Inverse);
 
@@ -283,12 +289,7 @@ public sealed class LiveShow(
             _inDoubt = false;
             lock (_planning)
             {
-                if (author.Connection is { } connection)
-                {
-                    _previews = _previews.RemoveRange(
-                        _previews.Keys.Where(k => k.Connection == connection && command.Targets.Any(t => TargetKeys.Meet(t, k.Target))));
-                }
-
+                ForgetPreviewsOf(author, command);
                 Adopt(next, prepared);
             }
         }
@@ -300,6 +301,18 @@ public sealed class LiveShow(
         await audience.ChangedAsync(next, step);
         return new Outcome.Done(next);
     }
+
+    private void EndPreviewsOf(Author author, RigCommand command)
+    {
+        lock (_planning)
+        {
+            ForgetPreviewsOf(author, command);
+            PostPlan();
+        }
+    }
+
+    private void ForgetPreviewsOf(Author author, RigCommand command) => _previews = _previews.RemoveRange(
+        _previews.Keys.Where(k => k.Connection == author.Connection && command.Targets.Any(t => TargetKeys.Meet(t, k.Target))));
 
     // To the microsecond: the database keeps no more.
     private DateTimeOffset Now()

@@ -54,8 +54,22 @@ export class Server {
       .join(";");
     const port = this.#url === "" ? "0" : new URL(this.#url).port;
     const child = spawn(
-      "dotnet",
-      [dll, "serve", "--port", port, "--data", this.data, "--clock", this.clock, "--stand-ins", standIns],
+      "bash",
+      [
+        "-c",
+        'trap "" XFSZ; exec dotnet "$@"',
+        "dotnet",
+        dll,
+        "serve",
+        "--port",
+        port,
+        "--data",
+        this.data,
+        "--clock",
+        this.clock,
+        "--stand-ins",
+        standIns,
+      ],
       {
         env: { ...process.env, KINETRA_DB: connection },
         stdio: ["ignore", "pipe", "inherit"],
@@ -74,6 +88,11 @@ export class Server {
     while (((await this.get("/api/status")) as { waitingFor: string | null }).waitingFor !== null) {
       // Asked again at once: each answer takes its own short time.
     }
+  }
+
+  /** From now on no file of its can grow beyond so many bytes, as on a disk that is full. */
+  limitFiles(bytes: number) {
+    execFileSync("prlimit", ["--pid", String(this.#process?.pid), `--fsize=${bytes}`]);
   }
 
   /** Its database turns everybody away, or lets everybody in again. */

@@ -25,6 +25,7 @@ public interface ITakeAudience
 public sealed partial class TakeRecorder(
     ServerOptions options, TakeStore store, ITakeAudience audience, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
+    private const string DiskFull = "The disk took no more: it is full, or the data folder may not grow. All that was written before is kept.";
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
     private readonly Lock _writing = new();
     private readonly SemaphoreSlim _changing = new(1);
@@ -128,7 +129,7 @@ public sealed partial class TakeRecorder(
         if (failed is not null)
         {
             LogFailed(log, failed.Message);
-            _ = Task.Run(() => EndAsync(TakeState.Interrupted, failed.Message, CancellationToken.None));
+            _ = Task.Run(() => EndAsync(TakeState.Interrupted, DiskFull, CancellationToken.None));
         }
     }
 
@@ -286,9 +287,9 @@ public sealed partial class TakeRecorder(
                 }
             }
         }
-        catch (IOException e)
+        catch (IOException)
         {
-            (state, because) = (TakeState.Interrupted, e.Message);
+            (state, because) = (TakeState.Interrupted, DiskFull);
         }
         finally
         {
