@@ -188,9 +188,7 @@ test("every candidate shows its own level, and two people on one input are two s
       );
   await expect.poll(moving).toBe(true);
   await expect(page.getByText("Echo removal, noise reduction and level control are off.")).toBeVisible();
-  await page
-    .getByRole("combobox", { name: "Channels" })
-    .selectOption({ label: "Two people: channel 1 and channel 2, each a source" });
+  await page.getByRole("combobox", { name: "Channels" }).selectOption({ label: "Two people, on channels 1 and 2" });
   await page.getByRole("textbox", { name: "Name, ch. 1" }).fill("Ann");
   await page.getByRole("textbox", { name: "Name, ch. 2" }).fill("Bo");
   await page.getByRole("button", { name: "Add them" }).click();

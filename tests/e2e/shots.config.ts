@@ -1,4 +1,4 @@
 import { defineConfig } from "@playwright/test";
 import tests from "./playwright.config.ts";
 
-export default defineConfig({ ...tests, testMatch: "shots.ts", fullyParallel: false, workers: 1 });
+export default defineConfig({ ...tests, projects: undefined, testMatch: "shots.ts", fullyParallel: false, workers: 1 });

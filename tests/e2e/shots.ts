@@ -1,7 +1,13 @@
 import { resolve } from "node:path";
 import type { Page } from "@playwright/test";
-import { expect, marker, openDesk, test } from "./support/fixtures.ts";
+import { browserArgs, microphoneArgs } from "./support/browser.ts";
+import { expect, grab, marker, openDesk, test } from "./support/fixtures.ts";
 import { record } from "./support/sound.ts";
+
+test.use({
+  launchOptions: { executablePath: "/usr/bin/chromium", args: [...browserArgs, ...microphoneArgs()] },
+  permissions: ["microphone"],
+});
 
 const folder = resolve(import.meta.dirname, "../../docs/screenshots");
 
@@ -23,6 +29,69 @@ for (const theme of ["dark", "light"] as const) {
     await shoot(page, `desk-${theme}`);
   });
 }
+
+test("choosing a microphone", async ({ page, stepped }) => {
+  await page.addInitScript(() => {
+    const media = navigator.mediaDevices;
+    const list = media.enumerateDevices.bind(media);
+    const names = ["Boathouse interface, inputs 1 and 2", "Lid of the laptop", "Headset on the hook"];
+    media.enumerateDevices = async () =>
+      (await list())
+        .filter((d) => d.kind === "audioinput")
+        .map((d, i) => ({
+          deviceId: d.deviceId,
+          groupId: d.groupId,
+          kind: d.kind,
+          label: names[i] ?? d.label,
+          toJSON: d.toJSON,
+        }));
+  });
+  await openDesk(page, stepped);
+  await page.getByRole("button", { name: "Add a microphone" }).click();
+  await expect(page.getByRole("radio")).toHaveCount(3);
+  await page.getByRole("combobox", { name: "Channels" }).selectOption({ index: 1 });
+  await page.getByRole("textbox", { name: "Name, ch. 1" }).fill("Wren at the window");
+  await page.getByRole("textbox", { name: "Name, ch. 2" }).fill("Tolly by the stove");
+  // Somebody speaks.
+  await page.waitForFunction(() => {
+    const bars = [...document.querySelectorAll<HTMLElement>("[role=dialog] label div > div > div")];
+    return bars.length > 0 && bars.every((bar) => Number.parseFloat(bar.style.transform.slice(7)) > 0.5);
+  });
+  await page.screenshot({ path: resolve(folder, "microphone.png") });
+});
+
+test("two values, history, shows", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "light" });
+  await openDesk(page, stepped);
+  await stepped.step(13.5);
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 700)));
+  await marker(page, "Record shelf", "Viewers").press("PageUp");
+  await marker(page, "Sea mic", "My ears").press("m");
+  const { x, y } = await grab(page, "Guest call", "Viewers");
+  await page.mouse.move(x - 40, y, { steps: 3 });
+  const response = await fetch(`${stepped.url}/api/show/mixes/viewers/sends/guest-call`, {
+    method: "PATCH",
+    headers: { "Content-Type": "application/json", "X-Window": "other", "X-Window-Name": "Tablet by the lamp" },
+    body: JSON.stringify({ gain: 7 }),
+  });
+  expect(response.ok).toBe(true);
+  await page.mouse.up();
+  const card = page.getByRole("region", { name: "Two values for Guest call in Viewers" });
+  await expect(card).toBeVisible();
+  await shoot(page, "choice");
+  await card.getByRole("button", { name: "Use mine" }).click();
+  await page.keyboard.press("Control+z");
+  await page.getByRole("button", { name: "History" }).click();
+  await expect(page.getByText(/^Took back/).first()).toBeVisible();
+  await shoot(page, "history");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /^The Lamp Room/ }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Duplicate The Lamp Room" }).click();
+  await expect(page.getByText("The Lamp Room 2")).toBeVisible();
+  await page.getByRole("dialog").getByRole("button", { name: "Delete The Lamp Room 2" }).click();
+  await expect(page.getByRole("region", { name: "Deleted shows" })).toBeVisible();
+  await shoot(page, "shows");
+});
 
 test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }) => {
   await openDesk(page, stepped);

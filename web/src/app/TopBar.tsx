@@ -136,7 +136,7 @@ function HistoryButtons() {
           aria-label="Undo"
           icon={<Undo2 size={17} />}
           disabled={!toUndo || undo.isPending}
-          onClick={() => toUndo && undo.mutate(toUndo.revision)}
+          onClick={() => undo.mutate()}
         />
       </Hint>
       <Hint text={toRedo ? `Redo: ${toRedo.sentence} (Ctrl+Shift+Z)` : "Nothing to redo"}>
@@ -146,7 +146,7 @@ function HistoryButtons() {
           aria-label="Redo"
           icon={<Redo2 size={17} />}
           disabled={!toRedo || redo.isPending}
-          onClick={() => toRedo && redo.mutate(toRedo.revision)}
+          onClick={() => redo.mutate()}
         />
       </Hint>
       <Hint text="History: what was done, and by which window">

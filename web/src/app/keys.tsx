@@ -39,16 +39,14 @@ export function useKeys(openKeys: () => void) {
   const undo = useUndo();
   const redo = useRedo();
   const mixes = show.data?.mixes;
-  const toUndo = show.data?.toUndo?.revision;
-  const toRedo = show.data?.toRedo?.revision;
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       if (e.defaultPrevented || e.repeat || e.altKey || isTyping(e.target)) return;
       if (e.ctrlKey || e.metaKey) {
         const back = e.key === "z" && !e.shiftKey;
         const forth = (e.key.toLowerCase() === "z" && e.shiftKey) || e.key === "y";
-        if (back && toUndo) undo.mutate(toUndo);
-        else if (forth && toRedo) redo.mutate(toRedo);
+        if (back) undo.mutate();
+        else if (forth) redo.mutate();
         if (back || forth) e.preventDefault();
         return;
       }
@@ -64,7 +62,7 @@ export function useKeys(openKeys: () => void) {
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [mixes, hush.mutate, start.mutate, stop.mutate, openKeys, start, stop, undo.mutate, redo.mutate, toUndo, toRedo]);
+  }, [mixes, hush.mutate, start.mutate, stop.mutate, openKeys, start, stop, undo.mutate, redo.mutate]);
 }
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

@@ -21,7 +21,7 @@ function picksOf(channels: number): Pick[] {
   if (channels === 1) return [{ words: "Its one channel", voices: [{ left: 0 }] }];
   const each = Array.from({ length: channels }, (_, c) => c);
   return [
-    { words: "Two people: channel 1 and channel 2, each a source", voices: [{ left: 0 }, { left: 1 }] },
+    { words: "Two people, on channels 1 and 2", voices: [{ left: 0 }, { left: 1 }] },
     { words: "Stereo: channels 1 and 2", voices: [{ left: 0, right: 1 }] },
     ...each.map((c) => ({ words: `Channel ${c + 1} alone`, voices: [{ left: c }] })),
   ];

@@ -35,7 +35,7 @@ export function ConflictArea() {
             <Button
               onClick={() => {
                 settled(c);
-                void c.keepMine();
+                c.keepMine();
               }}
             >
               Use mine

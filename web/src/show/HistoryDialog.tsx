@@ -33,18 +33,10 @@ function Lines() {
   return (
     <>
       <div className="mb-3 flex gap-2">
-        <Button
-          icon={<Undo2 size={15} />}
-          disabled={!toUndo || undo.isPending}
-          onClick={() => toUndo && undo.mutate(toUndo.revision)}
-        >
+        <Button icon={<Undo2 size={15} />} disabled={!toUndo || undo.isPending} onClick={() => undo.mutate()}>
           Undo
         </Button>
-        <Button
-          icon={<Redo2 size={15} />}
-          disabled={!toRedo || redo.isPending}
-          onClick={() => toRedo && redo.mutate(toRedo.revision)}
-        >
+        <Button icon={<Redo2 size={15} />} disabled={!toRedo || redo.isPending} onClick={() => redo.mutate()}>
           Redo
         </Button>
       </div>

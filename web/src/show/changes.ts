@@ -13,6 +13,8 @@ export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look">>;
 /** With any change: the revision that the person saw when the gesture began; left out: the one that is shown now. */
 interface Gesture {
   on?: number;
+  /** The person has seen the other value, and chose this one. */
+  chosen?: boolean;
 }
 
 interface Way<T> {
@@ -30,9 +32,9 @@ interface Way<T> {
  */
 function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
   const queries = useQueryClient();
-  return useMutation({
+  const mutation = useMutation({
     scope: { id: "show" },
-    mutationFn: (change: T & Gesture) => send(change, change.on ?? revisionOf(queries)),
+    mutationFn: (change: T & Gesture) => send(change, change.chosen ? null : (change.on ?? revisionOf(queries))),
     onMutate: (change) => {
       change.on ??= revisionOf(queries) ?? undefined;
       const before = queries.getQueryData<Show>(showKey);
@@ -47,13 +49,7 @@ function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
           ...tell(theirs, change),
           mine: tell(foresee(theirs, change), change).value,
           step: error.step,
-          keepMine: async () => {
-            try {
-              acceptShow(queries, await send(change, null));
-            } catch (again) {
-              tellWrong(again);
-            }
-          },
+          keepMine: () => mutation.mutate({ ...change, chosen: true }),
         });
         return;
       }
@@ -61,6 +57,7 @@ function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
       void queries.invalidateQueries({ queryKey: showKey });
     },
   });
+  return mutation;
 }
 
 function replaceShow(queries: QueryClient, show: Show) {

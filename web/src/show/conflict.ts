@@ -8,7 +8,7 @@ export interface Conflict {
   value: string;
   mine: string;
   step: HistoryLine | null;
-  keepMine: () => Promise<void>;
+  keepMine: () => void;
 }
 
 export const useConflicts = create<{ conflicts: Conflict[] }>(() => ({ conflicts: [] }));

@@ -30,7 +30,7 @@ export function changeHeaders(): Record<string, string> {
 }
 
 /** A step that waits for the server's answer before it shows. */
-function useStep<T>(send: (change: T) => Promise<Show>) {
+function useStep<T = void>(send: (change: T) => Promise<Show>) {
   const queries = useQueryClient();
   return useMutation({
     scope: { id: "show" },
@@ -59,18 +59,28 @@ export function useRemoveMix() {
   );
 }
 
-/** Takes back the step that this window shows as the last one; another one is not taken back unseen. */
+function known(queries: QueryClient): Promise<Show> {
+  return queries.ensureQueryData({ queryKey: showKey, queryFn: () => answer(api.GET("/api/show")) });
+}
+
+/** Takes back the last step that this window knows of once its own changes have been answered; another is not taken back unseen. */
 export function useUndo() {
-  return useStep((revision: number) =>
-    answer(api.POST("/api/show/undo", { body: { revision }, headers: changeHeaders() })),
-  );
+  const queries = useQueryClient();
+  return useStep(async () => {
+    const show = await known(queries);
+    if (!show.toUndo) return show;
+    return answer(api.POST("/api/show/undo", { body: { revision: show.toUndo.revision }, headers: changeHeaders() }));
+  });
 }
 
 /** Does again what was taken back last. */
 export function useRedo() {
-  return useStep((revision: number) =>
-    answer(api.POST("/api/show/redo", { body: { revision }, headers: changeHeaders() })),
-  );
+  const queries = useQueryClient();
+  return useStep(async () => {
+    const show = await known(queries);
+    if (!show.toRedo) return show;
+    return answer(api.POST("/api/show/redo", { body: { revision: show.toRedo.revision }, headers: changeHeaders() }));
+  });
 }
 
 export function usePlaySource() {

@@ -52,10 +52,12 @@ export function ValueField<T>({ label, value, show, read, allowed, onChange, ste
           setWrong(false);
         } else if (step && (e.key === "ArrowUp" || e.key === "ArrowDown")) {
           e.preventDefault();
-          setText(null);
-          onChange(step(value, e.key === "ArrowUp" ? 1 : -1));
+          // However long it is held: one change, taken when it is let go.
+          const now = text === null ? value : (read(text) ?? value);
+          setText(show(step(now, e.key === "ArrowUp" ? 1 : -1)));
         }
       }}
+      onKeyUp={(e) => (e.key === "ArrowUp" || e.key === "ArrowDown") && take()}
       className={`h-8 min-w-0 rounded-md border bg-ground px-2 text-[13px] ${wrong ? "border-wrong" : "border-line hover:border-strong"} ${className}`}
     />
   );
