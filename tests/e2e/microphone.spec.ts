@@ -202,6 +202,28 @@ test("every candidate shows its own level, and two people on one input are two s
   await expect.poll(() => microphoneState(live)).toBe("Live");
 });
 
+test("what is listened to plays on the output that is chosen, and again after a reload", async ({ page, live }) => {
+  await openDesk(page, live);
+  await page.getByRole("button", { name: "Listen to Viewers" }).click();
+  const ears = page.getByRole("button", { name: /You hear Viewers/ });
+  await ears.click();
+  await expect(page.getByRole("menuitem", { name: "Where the system says , chosen" })).toBeVisible();
+  await page.getByRole("menuitem", { name: "Fake Audio Output 2" }).click();
+  await ears.click();
+  await expect(page.getByRole("menuitem", { name: "Fake Audio Output 2 , chosen" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.reload();
+  await page.getByRole("button", { name: "Listen to Viewers" }).click();
+  await expect
+    .poll(async () => {
+      await ears.click();
+      const chosen = await page.getByRole("menuitem", { name: "Fake Audio Output 2 , chosen" }).isVisible();
+      await page.keyboard.press("Escape");
+      return chosen;
+    })
+    .toBe(true);
+});
+
 test("the delay of the window is measured by a probe that no mix holds", async ({ page, live }) => {
   await openDesk(page, live);
   await page.getByRole("button", { name: "Listen to Viewers" }).click();

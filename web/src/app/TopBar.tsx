@@ -55,7 +55,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
   const { start, stop } = useRecord();
   return (
     <header className="flex h-13 shrink-0 items-center gap-3 border-line border-b bg-surface px-4 max-md:gap-1.5 max-md:px-2">
-      <div className="min-w-0">
+      <div className="min-w-24 md:max-w-80">
         <Hint text="All shows: open, copy, rename">
           <button
             type="button"
@@ -174,7 +174,7 @@ function DatabaseState() {
         role="status"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard
         tabIndex={0}
-        className="flex items-center gap-1.5 rounded-md border border-wrong px-2 py-1 text-[13px]"
+        className="flex shrink-0 items-center gap-1.5 rounded-md border border-wrong px-2 py-1 text-[13px] whitespace-nowrap"
       >
         <DatabaseZap size={15} className="shrink-0 text-wrong" aria-hidden="true" />
         <span className="max-md:sr-only">
@@ -232,7 +232,7 @@ function ListenState() {
             {waiting ? "Waiting for" : "You hear"} {name}
           </span>
           {gaps > 0 && (
-            <span className="text-quiet max-md:hidden">
+            <span className="whitespace-nowrap text-quiet max-md:hidden">
               · {gaps} {gaps === 1 ? "gap" : "gaps"}
             </span>
           )}
@@ -266,7 +266,7 @@ function Load() {
   return (
     <Hint text="The share of its time that the engine computes. Late: blocks of 5.3 ms that came too late since the start.">
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard */}
-      <span ref={text} tabIndex={0} className="rounded text-[13px] text-quiet max-md:hidden">
+      <span ref={text} tabIndex={0} className="shrink-0 rounded text-[13px] whitespace-nowrap text-quiet max-md:hidden">
         Engine –
       </span>
     </Hint>

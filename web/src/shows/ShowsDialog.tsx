@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { ShowListItem } from "../api/client";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
-import { Failed, Loading } from "../ui/State";
+import { Failed, faultOf, Loading } from "../ui/State";
 import { useAddShow, useBringBackShow, useOpenShow, usePutAwayShow, useRenameShow, useShows } from "./shows";
 
 /** All shows: to open, copy, rename, delete and bring back. */
@@ -24,7 +24,8 @@ function List() {
   const shows = useShows();
   const add = useAddShow();
   const bringBack = useBringBackShow();
-  if (shows.isError) return <Failed error={shows.error} retry={() => void shows.refetch()} />;
+  const fault = faultOf(shows);
+  if (fault) return <Failed error={fault} retry={() => void shows.refetch()} />;
   if (!shows.data) return <Loading what="the shows" />;
   const kept = shows.data.filter((s) => s.deletedAt === null);
   const deleted = shows.data.filter((s) => s.deletedAt !== null);

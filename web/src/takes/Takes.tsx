@@ -2,14 +2,15 @@ import { Circle, Download } from "lucide-react";
 import type { Take, Track } from "../api/client";
 import { duration } from "../look/format";
 import { Button } from "../ui/Button";
-import { Failed, Loading, State } from "../ui/State";
+import { Failed, faultOf, Loading, State } from "../ui/State";
 import { trackUrl, useRecord, useTakes } from "./takes";
 
 /** What was recorded: each take with its tracks, to download. */
 export function Takes() {
   const takes = useTakes();
   const { start } = useRecord();
-  if (takes.isError) return <Failed error={takes.error} retry={() => void takes.refetch()} />;
+  const fault = faultOf(takes);
+  if (fault) return <Failed error={fault} retry={() => void takes.refetch()} />;
   if (!takes.data) return <Loading what="the takes" />;
   if (takes.data.length === 0) {
     return (

@@ -34,3 +34,8 @@ export function Failed({ error, retry }: { error: Error; retry: () => void }) {
     </State>
   );
 }
+
+/** Why there is nothing to show yet though it was asked for: the fault of the first try counts, while more are made. */
+export function faultOf(query: { data: unknown; error: Error | null; failureReason: Error | null }): Error | null {
+  return query.data === undefined ? (query.error ?? query.failureReason) : null;
+}
