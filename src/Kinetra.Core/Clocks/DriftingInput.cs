@@ -46,7 +46,7 @@ public sealed class DriftingInput
         _head = new ReadHead(targetFrames);
         for (var c = 0; c < MaxChannels; c++)
         {
-            _rings[c] = new float[Capacity];
+            _rings[c] = [];
             _blocks[c] = new float[AudioFormat.BlockFrames];
         }
     }
@@ -155,9 +155,16 @@ public sealed class DriftingInput
 
     private void Append(ReadOnlySpan<float> samples, int frames, int channels)
     {
+        // A channel gets its room when it first sounds; the engine looks only at those that have.
+        for (var c = _channels; c < channels; c++)
+        {
+            _rings[c] = new float[Capacity];
+        }
+
+        Volatile.Write(ref _channels, Math.Max(_channels, channels));
         var at = (int)(_written & (Capacity - 1));
         var first = Math.Min(frames, Capacity - at);
-        for (var c = 0; c < MaxChannels; c++)
+        for (var c = 0; c < _channels; c++)
         {
             var head = _rings[c].AsSpan(at, first);
             var tail = _rings[c].AsSpan(0, frames - first);
@@ -169,15 +176,14 @@ public sealed class DriftingInput
                 SampleGuard.MakeFinite(head);
                 SampleGuard.MakeFinite(tail);
             }
-            else if (c < _channels)
+            else
             {
+                // A channel that has gone is silent from here on.
                 head.Clear();
                 tail.Clear();
             }
         }
 
-        // A channel that has gone is silent from here on; its older frames are overwritten in time.
-        _channels = Math.Max(_channels, channels);
         Volatile.Write(ref _written, _written + frames);
     }
 

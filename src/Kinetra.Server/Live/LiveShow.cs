@@ -23,6 +23,9 @@ public sealed record Author(string? Connection, StepAuthor By)
 public sealed class LiveShow(
     ShowStore store, ShowLedger ledger, SourceFeeds feeds, EngineHost host, IShowAudience audience, TimeProvider time) : IDisposable
 {
+    /// <summary>The most probes at one time.</summary>
+    public const int MaxProbes = 8;
+
     private readonly SemaphoreSlim _turn = new(1);
     private readonly Lock _planning = new();
     private readonly Dictionary<string, (long Revision, string? Window)> _changedAt = [];
@@ -217,12 +220,19 @@ public sealed class LiveShow(
     }
 
     /// <summary>Lets the engine pass on a sound that no mix has, to measure the way; null: no longer.</summary>
-    public void Probe(SourceId id, ISourceFeed? feed)
+    /// <returns>False: there are <see cref="MaxProbes"/> already.</returns>
+    public bool Probe(SourceId id, ISourceFeed? feed)
     {
         lock (_planning)
         {
+            if (feed is not null && _probes.Count >= MaxProbes)
+            {
+                return false;
+            }
+
             _probes = feed is null ? _probes.Remove(id) : _probes.SetItem(id, feed);
             PostPlan();
+            return true;
         }
     }
 

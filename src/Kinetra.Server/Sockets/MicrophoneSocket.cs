@@ -110,6 +110,7 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
             if (_probe is { } probe)
             {
                 live.Probe(probe, null);
+                devices.EndProbe(_device!.Device);
             }
 
             if (_lease is not null)
@@ -137,8 +138,15 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
             _lease = device.Join(hello.Window, hello.Granted, hello.TakeOver, () => _ = EvictAsync(cancel));
             if (isProbe && _lease is not null)
             {
-                _probe = new SourceId($"probe-{hello.Window}");
-                live.Probe(_probe.Value, device.Feed(0, null));
+                var probe = new SourceId($"probe-{hello.Window}");
+                if (!live.Probe(probe, device.Feed(0, null)))
+                {
+                    await WrongAsync("device", "There are too many probes.", $"at most {LiveShow.MaxProbes} at a time", cancel);
+                    await SocketEndpoint.CloseAsync(socket, WebSocketCloseStatus.PolicyViolation, "There are too many probes.", cancel);
+                    return;
+                }
+
+                _probe = probe;
             }
 
             await SocketEndpoint.SendJsonAsync(socket, new Answer(_lease is null ? "held" : "joined"), cancel);

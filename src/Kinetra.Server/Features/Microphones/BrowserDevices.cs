@@ -14,6 +14,9 @@ public sealed class BrowserDevices(TimeProvider time)
     /// <summary>A window's probe, which measures the way of a microphone; not a source of any show.</summary>
     public BrowserDevice Probe(string window) => Of("probe", window);
 
+    /// <summary>A window has ended its probe.</summary>
+    public void EndProbe(string window) => _devices.TryRemove(("probe", window), out _);
+
     /// <summary>The input of that name, or null.</summary>
     public BrowserDevice? Find(string client, string device) => _devices.GetValueOrDefault((client, device));
 }
