@@ -3,7 +3,7 @@ import { answer, api, lasting, type Mix, Refusal, type Send, type Show, type Sou
 import { decimal, gainText, panText } from "../look/format";
 import { tellWrong } from "../ui/notices";
 import { askWhich } from "./conflict";
-import { acceptShow, changeHeaders, revisionOf, showKey } from "./show";
+import { acceptShow, changeHeaders, changeKey, revisionOf, showKey } from "./show";
 
 /** What a change of a send may hold; what is left out stays as it is. */
 export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan">>;
@@ -28,12 +28,12 @@ interface Way<T> {
 
 /**
  * A change that shows at once, and is taken back with words where the server refuses it. Where somebody else has changed the
- * same value meanwhile, the person sees both and chooses. One after the other, in the order in which they were made.
+ * same value meanwhile, the person sees both and chooses. Sent at once: a page that closes has no change left to send.
  */
 function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
   const queries = useQueryClient();
   const mutation = useMutation({
-    scope: { id: "show" },
+    mutationKey: changeKey,
     mutationFn: (change: T & Gesture) => send(change, change.chosen ? null : (change.on ?? revisionOf(queries))),
     onMutate: (change) => {
       change.on ??= revisionOf(queries) ?? undefined;

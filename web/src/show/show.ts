@@ -6,6 +6,9 @@ import { tellWrong } from "../ui/notices";
 
 export const showKey = ["show"] as const;
 
+/** What all changes of values are known by while they wait for their answer. */
+export const changeKey = ["change"] as const;
+
 /** The live show, as this window knows it. */
 export function useShow() {
   return useQuery({ queryKey: showKey, queryFn: () => answer(api.GET("/api/show")) });
@@ -59,7 +62,18 @@ export function useRemoveMix() {
   );
 }
 
-function known(queries: QueryClient): Promise<Show> {
+/** The show once all of this window's changes have been answered. */
+async function known(queries: QueryClient): Promise<Show> {
+  const waiting = () => queries.isMutating({ mutationKey: changeKey }) > 0;
+  if (waiting()) {
+    await new Promise<void>((done) => {
+      const stop = queries.getMutationCache().subscribe(() => {
+        if (waiting()) return;
+        stop();
+        done();
+      });
+    });
+  }
   return queries.ensureQueryData({ queryKey: showKey, queryFn: () => answer(api.GET("/api/show")) });
 }
 
