@@ -184,7 +184,9 @@ test("every candidate shows its own level, and two people on one input are two s
       .locator("label")
       .first()
       .evaluate((label) =>
-        [...label.querySelectorAll<HTMLElement>("div > div > div")].some((bar) => bar.style.transform > "scaleX(0.1"),
+        [...label.querySelectorAll<HTMLElement>("div > div > div")].some(
+          (bar) => bar.getBoundingClientRect().width > 5,
+        ),
       );
   await expect.poll(moving).toBe(true);
   await expect(page.getByText("Echo removal, noise reduction and level control are off.")).toBeVisible();

@@ -276,7 +276,7 @@ function CandidateMeter({ candidate }: { candidate: Candidate }) {
       {Array.from({ length: candidate.channels }, (_, c) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a channel is its number
         <div key={c} className="h-1.5 overflow-hidden rounded-sm bg-line">
-          <div className="h-full origin-left scale-x-0 bg-ink" />
+          <div className="h-full origin-left bg-ink" style={{ transform: "scaleX(0)" }} />
         </div>
       ))}
     </div>
