@@ -1,7 +1,6 @@
 # ./kinetra measure: how long things take on this machine, in a real browser. Prints; judges nothing.
 
-measure() {
-  
+measure() { # [FLAGS OF THE RUNNER …]
   need_tools
   need_packages postgresql libsndfile1 curl chromium ffmpeg
   mkdir -p .kinetra

@@ -135,6 +135,41 @@ public sealed class DatabaseDownTests : IAsyncLifetime
         ((double)take["seconds"]!).ShouldBe(1, 0.01);
     }
 
+    [Fact]
+    public async Task While_what_the_database_holds_is_not_known_nothing_is_put_into_the_journal_in_its_place()
+    {
+        // The database goes in mid-edit, and the journal cannot be written either.
+        var journal = Path.Combine(_server.Data, "journal.jsonl");
+        Directory.CreateDirectory(journal);
+        await _server.Database.AllowConnectionsAsync(false);
+        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).Status.ShouldBeInRange(500, 507);
+        Directory.Delete(journal);
+        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-4}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
+        await _server.Database.AllowConnectionsAsync(true);
+        await BackAsync();
+        await ChangeAsync(-5);
+        await StoredIsAsync(revision: 1, gain: -5);
+    }
+
+    [Fact]
+    public async Task A_take_of_a_show_that_this_database_does_not_have_does_not_keep_the_server_from_starting()
+    {
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}");
+        await _server.StepAsync(0.5);
+        await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        await _server.StopAsync();
+        await using (var context = await _server.Database.Contexts.CreateDbContextAsync(TestContext.Current.CancellationToken))
+        {
+            // As if the data folder had been kept, and the database made anew.
+            await context.Shows.ExecuteDeleteAsync(TestContext.Current.CancellationToken);
+            await context.Settings.ExecuteDeleteAsync(TestContext.Current.CancellationToken);
+        }
+
+        await _server.StartAsync();
+        (await _server.SendAsync(HttpMethod.Get, "/api/takes")).Body.AsArray().ShouldBeEmpty();
+        Directory.GetFiles(_server.Data, "take.json", SearchOption.AllDirectories).Length.ShouldBe(1);
+    }
+
     private async Task ChangeAsync(double gain) =>
         (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", $$"""{"gain":{{gain}}}""")).Status.ShouldBe(200);
 

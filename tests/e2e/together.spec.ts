@@ -26,7 +26,6 @@ test("two people on one show see each other's changes, the dragging included", a
   const dragged = await marker(other, "Guest call", "My ears").getAttribute("aria-valuenow");
   expect(dragged).not.toBe("2");
   await expect(marker(page, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", dragged ?? "");
-  await other.keyboard.press("Escape");
   await other.mouse.up();
   await expect(marker(page, "Guest call", "My ears")).toHaveAttribute("aria-valuenow", dragged ?? "");
 });
@@ -82,6 +81,25 @@ test("another person's change leaves one's focus, and what one has half typed, a
   await expect(field).toHaveValue("-7");
   await field.press("Enter");
   await expect(marker(other, "Sea mic", "Viewers")).toHaveAttribute("aria-valuetext", "−7.0 dB, muted");
+});
+
+test("what somebody else sets while one types is not overwritten unseen either", async ({ page, context, stepped }) => {
+  await openDesk(page, stepped);
+  const other = await another(context, stepped);
+  await marker(page, "Sea mic", "Viewers").press("Enter");
+  const field = page.getByRole("textbox", { name: "Send" });
+  await field.fill("-7");
+  await marker(other, "Sea mic", "Viewers").press("ArrowRight");
+  await stored(stepped, "viewers", "sea-mic", { gain: 1.5 });
+  await expect(marker(page, "Sea mic", "Viewers")).toHaveAttribute("aria-valuenow", "1.5");
+  await expect(field).toHaveValue("-7");
+  await field.press("Enter");
+  const card = page.getByRole("region", { name: "Two values for Sea mic in Viewers" });
+  await expect(card).toContainText("+1.5 dB");
+  await expect(card).toContainText("−7.0 dB");
+  await stored(stepped, "viewers", "sea-mic", { gain: 1.5 });
+  await card.getByRole("button", { name: "Use mine" }).click();
+  await stored(stepped, "viewers", "sea-mic", { gain: -7 });
 });
 
 test("undo takes back the last change whoever made it, tells the other, and redo does it again", async ({

@@ -294,7 +294,8 @@ public sealed class LiveShow(
 
             // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
             var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
-            _inDoubt = true;
+            // Where the database is not asked, nothing can come of it unheard.
+            _inDoubt |= !ledger.IsAway;
             next = new LiveState(await ledger.AppendAsync(show, step, applied.Rig), history.With(step));
             _inDoubt = false;
             lock (_planning)
@@ -348,9 +349,15 @@ public sealed class LiveShow(
     // The stored show may be another than ours: somebody else wrote to it, or the journal was set aside. What is stored counts.
     private async Task SettleDoubtAsync()
     {
-        if (!_inDoubt || ledger.IsAway)
+        if (!_inDoubt)
         {
             return;
+        }
+
+        if (ledger.IsAway)
+        {
+            // It may hold a step that ours does not: a step put into the journal now might be taken for that one.
+            throw new TimeoutException("What the database holds is not known until it answers.");
         }
 
         var stored = await store.LoadLiveAsync(CancellationToken.None);

@@ -71,15 +71,20 @@ function Panel({ title, of, children }: { title: string; of: string; children: R
   );
 }
 
-function GainField({ label, value, onChange }: { label: string; value: Gain; onChange: (gain: Gain) => void }) {
+interface FieldProps<T> {
+  value: T;
+  onChange: (value: T) => void;
+  onEditing: (editing: boolean) => void;
+}
+
+function GainField({ label, ...rest }: FieldProps<Gain> & { label: string }) {
   return (
     <ValueField
+      {...rest}
       label={label}
-      value={value}
       show={gainText}
       read={readGain}
       allowed={gainAllowed}
-      onChange={onChange}
       step={(g, by) => Math.min(12, Math.round(((g === "off" ? -60 : g) + by * 0.5) * 10) / 10)}
     />
   );
@@ -102,13 +107,14 @@ function readPan(text: string): number | null {
 
 function SendFields({ mix, source }: { mix: Mix; source: Source }) {
   const send = sendOf(mix, source.id);
-  const { mutate } = useChangeSend();
+  const { mutate, editing } = useChangeSend();
   const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ mix: mix.id, source: source.id, change });
   return (
     <>
-      <GainField label="Send" value={send.gain} onChange={(gain) => set({ gain })} />
+      <GainField label="Send" value={send.gain} onEditing={editing} onChange={(gain) => set({ gain })} />
       <ValueField
         label="Pan"
+        onEditing={editing}
         value={send.pan}
         show={panText}
         read={readPan}
@@ -134,13 +140,18 @@ function SendFields({ mix, source }: { mix: Mix; source: Source }) {
 function SourceFields({ show, source }: { show: Show; source: Source }) {
   const move = useMoveSource();
   const place = show.sources.findIndex((s) => s.id === source.id);
-  const { mutate } = useChangeSource();
+  const { mutate, editing } = useChangeSource();
   const remove = useRemoveSource();
   return (
     <>
-      <NameField value={source.name} onChange={(name) => mutate({ source: source.id, change: { name } })} />
+      <NameField
+        value={source.name}
+        onEditing={editing}
+        onChange={(name) => mutate({ source: source.id, change: { name } })}
+      />
       <GainField
         label="Trim"
+        onEditing={editing}
         value={source.trim}
         onChange={(trim) => mutate({ source: source.id, change: { trim } })}
       />
@@ -182,13 +193,19 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
   const move = useMoveMix();
   const remove = useRemoveMix();
   const place = show.mixes.findIndex((m) => m.id === mix.id);
-  const { mutate } = useChangeMix();
+  const { mutate, editing } = useChangeMix();
   return (
     <>
-      <NameField value={mix.name} onChange={(name) => mutate({ mix: mix.id, change: { name } })} />
-      <GainField label="Gain" value={mix.gain} onChange={(gain) => mutate({ mix: mix.id, change: { gain } })} />
+      <NameField value={mix.name} onEditing={editing} onChange={(name) => mutate({ mix: mix.id, change: { name } })} />
+      <GainField
+        label="Gain"
+        value={mix.gain}
+        onEditing={editing}
+        onChange={(gain) => mutate({ mix: mix.id, change: { gain } })}
+      />
       <ValueField
         label="Target"
+        onEditing={editing}
         value={mix.targetLufs}
         show={(t) => `${decimal(t)} LUFS`}
         read={(text) => {
@@ -255,15 +272,14 @@ function MoveButtons({ place, count, onMove }: { place: number; count: number; o
   );
 }
 
-function NameField({ value, onChange }: { value: string; onChange: (name: string) => void }) {
+function NameField(props: FieldProps<string>) {
   return (
     <ValueField
+      {...props}
       label="Name"
-      value={value}
       show={(v) => v}
       read={(text) => (text.trim().length > 0 && text.trim().length <= 60 ? text.trim() : null)}
       allowed="1 to 60 characters"
-      onChange={onChange}
     />
   );
 }

@@ -52,7 +52,7 @@ export function SendTable({ show }: { show: Show }) {
 
 function Cell({ mix, source }: { mix: Mix; source: Source }) {
   const send = sendOf(mix, source.id);
-  const { mutate } = useChangeSend();
+  const { mutate, editing } = useChangeSend();
   const hear = (heard: boolean) => mutate({ mix: mix.id, source: source.id, change: { heard } });
   if (!send.heard) {
     return (
@@ -75,6 +75,7 @@ function Cell({ mix, source }: { mix: Mix; source: Source }) {
         show={gainText}
         read={readGain}
         allowed="−120 to +12 dB, or off"
+        onEditing={editing}
         onChange={(gain) => mutate({ mix: mix.id, source: source.id, change: { gain } })}
         className="w-24"
       />

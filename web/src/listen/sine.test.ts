@@ -1,35 +1,7 @@
 import { expect, it } from "vitest";
+import { fft } from "../../../tests/e2e/support/fft";
 import { Playout } from "./playout";
 import { Control, makeSharedSound, openRing, write } from "./soundRing";
-
-/** A discrete Fourier transform in place, of a length that is a power of two. */
-function fft(re: Float64Array, im: Float64Array) {
-  const n = re.length;
-  for (let i = 1, j = 0; i < n; i++) {
-    let bit = n >> 1;
-    for (; j & bit; bit >>= 1) j ^= bit;
-    j ^= bit;
-    if (i < j) {
-      [re[i], re[j]] = [re[j] as number, re[i] as number];
-      [im[i], im[j]] = [im[j] as number, im[i] as number];
-    }
-  }
-  for (let length = 2; length <= n; length <<= 1) {
-    for (let k = 0; k < length / 2; k++) {
-      const c = Math.cos((2 * Math.PI * k) / length);
-      const s = -Math.sin((2 * Math.PI * k) / length);
-      for (let a = k; a < n; a += length) {
-        const b = a + length / 2;
-        const tr = (re[b] as number) * c - (im[b] as number) * s;
-        const ti = (re[b] as number) * s + (im[b] as number) * c;
-        re[b] = (re[a] as number) - tr;
-        im[b] = (im[a] as number) - ti;
-        re[a] = (re[a] as number) + tr;
-        im[a] = (im[a] as number) + ti;
-      }
-    }
-  }
-}
 
 /** What is there beside a sine and 5 % around it, up to 20 kHz, dB against the sine (as AES17 measures it). */
 function distortionAndNoise(samples: Float32Array, hertz: number): number {
@@ -44,7 +16,7 @@ function distortionAndNoise(samples: Float32Array, hertz: number): number {
     (x, i) => x * terms.reduce((w, t, k) => w + t * Math.cos((2 * Math.PI * k * i) / n), 0),
   );
   const im = new Float64Array(n);
-  fft(re, im);
+  fft(re, im, false);
   let sine = 0;
   let rest = 0;
   for (let bin = 8; bin < (20_000 * n) / 48_000; bin++) {

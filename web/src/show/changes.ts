@@ -1,4 +1,5 @@
 import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
 import { answer, api, lasting, type Mix, Refusal, type Send, type Show, type Source } from "../api/client";
 import { decimal, gainText, panText } from "../look/format";
 import { tellWrong } from "../ui/notices";
@@ -32,11 +33,11 @@ interface Way<T> {
  */
 function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
   const queries = useQueryClient();
+  const began = useRef<number | null>(null);
   const mutation = useMutation({
     mutationKey: changeKey,
     mutationFn: (change: T & Gesture) => send(change, change.chosen ? null : (change.on ?? revisionOf(queries))),
     onMutate: (change) => {
-      change.on ??= revisionOf(queries) ?? undefined;
       const before = queries.getQueryData<Show>(showKey);
       if (before) queries.setQueryData<Show>(showKey, foresee(before, change));
     },
@@ -57,7 +58,16 @@ function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
       void queries.invalidateQueries({ queryKey: showKey });
     },
   });
-  return mutation;
+  return {
+    ...mutation,
+    mutate: (change: T & Gesture) => {
+      mutation.mutate({ ...change, on: change.on ?? began.current ?? revisionOf(queries) ?? undefined });
+    },
+    /** For a field in which a value is typed: what others change meanwhile is not overwritten unseen. */
+    editing: (begins: boolean) => {
+      began.current = begins ? revisionOf(queries) : null;
+    },
+  };
 }
 
 function replaceShow(queries: QueryClient, show: Show) {

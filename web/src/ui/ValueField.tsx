@@ -10,6 +10,8 @@ interface Props<T> {
   /** What can be typed, in words, for when it could not be read. */
   allowed: string;
   onChange: (value: T) => void;
+  /** Called when somebody begins to edit, and when that ends, after `onChange`. */
+  onEditing?: (editing: boolean) => void;
   /** Up and down keys; left out: they do nothing. */
   step?: (value: T, by: 1 | -1) => T;
   /** Only the field, its label for screen readers. */
@@ -18,21 +20,27 @@ interface Props<T> {
 }
 
 /** A value to type. Enter or leaving takes it, Escape leaves it as it was. */
-export function ValueField<T>({ label, value, show, read, allowed, onChange, step, bare, className = "" }: Props<T>) {
-  const [text, setText] = useState<string | null>(null);
+export function ValueField<T>(props: Props<T>) {
+  const { label, value, show, read, allowed, onChange, onEditing, step, bare, className = "" } = props;
+  const [text, setState] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
   const id = useId();
   const shown = show(value);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a value from elsewhere ends what was half typed only when it is another
   useEffect(() => setWrong(false), [shown]);
 
+  const setText = (next: string | null) => {
+    if ((text === null) !== (next === null)) onEditing?.(next !== null);
+    setState(next);
+  };
+
   const take = () => {
     if (text === null) return;
     const next = read(text);
     setWrong(next === null);
     if (next === null) return;
-    setText(null);
     if (show(next) !== shown) onChange(next);
+    setText(null);
   };
 
   const field = (

@@ -8,7 +8,7 @@ public interface IMicrophoneAudience
 }
 
 /// <summary>Tells every window when a microphone's state changes; also the changes that nobody announces, such as a stall.</summary>
-public sealed class MicrophoneNews(MicrophoneReport report, IMicrophoneAudience audience, Live.StartState state, TimeProvider time) : BackgroundService
+public sealed partial class MicrophoneNews(MicrophoneReport report, IMicrophoneAudience audience, Live.StartState state, TimeProvider time, ILogger<MicrophoneNews> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(400);
     private readonly Lock _lock = new();
@@ -42,7 +42,18 @@ public sealed class MicrophoneNews(MicrophoneReport report, IMicrophoneAudience 
         using var timer = new PeriodicTimer(Every, time);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            await TellAsync();
+            try
+            {
+                await TellAsync();
+            }
+            catch (Exception e) when (e is not OperationCanceledException)
+            {
+                // News that cannot be told are told with the next; the show plays on.
+                LogFailed(log, e.Message);
+            }
         }
     }
+
+    [LoggerMessage(LogLevel.Warning, "The windows could not be told how the microphones stand; it is tried again. ({Reason})")]
+    private static partial void LogFailed(ILogger log, string reason);
 }

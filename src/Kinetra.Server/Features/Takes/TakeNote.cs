@@ -32,9 +32,9 @@ static class TakeNote
         {
             Write(folder, take);
         }
-        catch (IOException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            // A full disk: the database knows how the take ended, or the next start finds out from the files.
+            // A full disk, or a folder that is gone: the database knows how the take ended, or the next start finds out from the files.
         }
     }
 

@@ -8,6 +8,7 @@ using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
+using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Features.Takes;
 
@@ -140,8 +141,15 @@ public sealed partial class TakeRecorder(
     public async Task RecoverAsync(CancellationToken cancel)
     {
         var known = (await store.AllAsync(cancel)).ToDictionary(t => t.Id);
-        foreach (var take in TakeNote.ReadAll(Path.Combine(options.DataFolder, "takes")))
+        var takes = TakeNote.ReadAll(Path.Combine(options.DataFolder, "takes")).ToDictionary(t => t.Id);
+        foreach (var stored in known.Values)
         {
+            takes.TryAdd(stored.Id, stored);
+        }
+
+        foreach (var take in takes.Values)
+        {
+            var was = known.GetValueOrDefault(take.Id)?.State;
             if (take.State == TakeState.Recording)
             {
                 take.State = TakeState.Interrupted;
@@ -150,9 +158,9 @@ public sealed partial class TakeRecorder(
                 TakeNote.TryWrite(FolderOf(take.Id), take);
             }
 
-            if (!known.TryGetValue(take.Id, out var stored) || stored.State != take.State)
+            if (was != take.State)
             {
-                await store.SaveAsync(take, cancel);
+                await RecoverAsync(take, cancel);
             }
         }
     }
@@ -299,6 +307,19 @@ public sealed partial class TakeRecorder(
         return (state, because);
     }
 
+    private async Task RecoverAsync(TakeRow take, CancellationToken cancel)
+    {
+        try
+        {
+            await store.SaveAsync(take, cancel);
+        }
+        catch (DbUpdateException e) when (!DatabaseFaults.IsAway(e))
+        {
+            // Of a show that this database does not have: its files stay where they are.
+            LogForeign(log, take.Name, FolderOf(take.Id));
+        }
+    }
+
     // The note in the take's folder is durable already; the database only has to know of it in time.
     private async Task SaveAsync(TakeRow row)
     {
@@ -335,6 +356,9 @@ public sealed partial class TakeRecorder(
     }
 
     private string FolderOf(Guid take) => Path.Combine(options.DataFolder, "takes", take.ToString());
+
+    [LoggerMessage(LogLevel.Warning, "The take {Name} is of a show that is not stored, and is not listed. It lies in {Folder}.")]
+    private static partial void LogForeign(ILogger log, string name, string folder);
 
     [LoggerMessage(LogLevel.Error, "The take ends: {Reason}")]
     private static partial void LogFailed(ILogger log, string reason);
