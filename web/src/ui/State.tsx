@@ -29,7 +29,7 @@ export function Loading({ what }: { what: string }) {
 export function Failed({ error, retry }: { error: Error; retry: () => void }) {
   const allowed = error instanceof Refusal ? `What helps: ${error.problems.map((p) => p.allowed).join("; ")}.` : "";
   return (
-    <State title={error.message} words={`${allowed} It is tried again by itself; what plays goes on playing.`}>
+    <State title={error.message} words={`${allowed} It is tried again by itself.`}>
       <Button onClick={retry}>Try again now</Button>
     </State>
   );
