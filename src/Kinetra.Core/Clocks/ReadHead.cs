@@ -15,7 +15,8 @@ public readonly record struct ReadStep(bool Sounds, bool Begins, bool Ends, doub
 /// </summary>
 /// <param name="targetFrames">
 /// The latency to hold, frames: enough for a burst, a block and the usual jitter of the way. Where the way is worse than that,
-/// so that the sound breaks off twice within ten seconds, it holds 5 ms more from there on, up to <see cref="MostMore"/>.
+/// so that the sound breaks off twice within ten seconds, it holds as much more as would have helped, up to
+/// <see cref="MostMore"/>; once ten seconds have shown that it is not needed, it gives it back, 5 ms at a time.
 /// </param>
 public sealed class ReadHead(double targetFrames)
 {
@@ -35,14 +36,21 @@ public sealed class ReadHead(double targetFrames)
     public const double MostMore = 1_920;
 
     private const double MoreEach = 240;
+
+    // Twice within these ten seconds is a bad way; so long without need, a good one. While the clock is first learnt, neither
+    // says anything of the way.
     private const double SoonFrames = 480_000;
 
-    // While the clock is first learnt, a gap says nothing of the way.
-    private const double BeginningFrames = 240_000;
+    // What is left over when some latency is given back, 2 ms: the next ten seconds are not quite as those before.
+    private const double Spare = 96;
 
     private ClockTracker _clock = new();
     private double _more;
     private double _lastGap = double.NegativeInfinity;
+    private double _dryFrom = double.NaN;
+    private bool _oftenDry;
+    private double _lookFrom;
+    private double _leastSpare;
     private double _position;
     private double _slew;
     private double _firstSeen = double.NaN;
@@ -83,7 +91,7 @@ public sealed class ReadHead(double targetFrames)
     {
         if (!_clock.IsKnown || own - _firstSeen < FirstLook)
         {
-            return _playing ? BreakOff(own) : default;
+            return _playing ? BreakOff(own, dry: false) : default;
         }
 
         var wanted = _clock.At(own) - Target;
@@ -96,6 +104,8 @@ public sealed class ReadHead(double targetFrames)
             }
 
             begins = true;
+            HoldMore(own);
+            wanted = Math.Max(oldest, _clock.At(own) - Target);
             _position = wanted;
             _slew = _clock.Rate;
             _playing = true;
@@ -108,8 +118,10 @@ public sealed class ReadHead(double targetFrames)
         var end = _position + (step * frames);
         if (end > available || _position < oldest || Math.Abs(off) > MaxOff)
         {
-            return BreakOff(own);
+            return BreakOff(own, dry: end > available);
         }
+
+        GiveBack(own, available - end);
 
         var reading = new ReadStep(true, begins, false, _position, step);
         Latency = _clock.At(own) - _position;
@@ -117,13 +129,37 @@ public sealed class ReadHead(double targetFrames)
         return reading;
     }
 
-    private ReadStep BreakOff(long own)
+    private ReadStep BreakOff(long own, bool dry)
     {
         _playing = false;
         Latency = double.NaN;
         Gaps++;
-        _more = own - _lastGap < SoonFrames && own - _firstSeen > BeginningFrames ? Math.Min(MostMore, _more + MoreEach) : _more;
+        _oftenDry = own - _lastGap < SoonFrames && own - _firstSeen > SoonFrames;
         _lastGap = own;
+        _dryFrom = dry ? own : double.NaN;
         return new ReadStep(false, false, Ends: true, 0, 1);
+    }
+
+    // It was dry for as long as more latency would have bridged. A stall that no latency bridges is no reason for any.
+    private void HoldMore(long own)
+    {
+        var dryFor = own - _dryFrom;
+        if (_oftenDry && dryFor <= MostMore)
+        {
+            _more = Math.Min(MostMore, _more + Math.Max(MoreEach, dryFor));
+        }
+
+        _dryFrom = double.NaN;
+        (_lookFrom, _leastSpare) = (own, double.PositiveInfinity);
+    }
+
+    private void GiveBack(long own, double spare)
+    {
+        _leastSpare = Math.Min(_leastSpare, spare);
+        if (own - _lookFrom >= SoonFrames)
+        {
+            _more -= Math.Clamp(_leastSpare - Spare, 0, Math.Min(_more, MoreEach));
+            (_lookFrom, _leastSpare) = (own, double.PositiveInfinity);
+        }
     }
 }

@@ -1,29 +1,26 @@
 namespace Kinetra.Core.Dsp;
 
 /// <summary>
-/// A gain that never jumps. A change takes <see cref="Frames"/> frames (10.7 ms at 48 kHz) along the quintic
-/// 6t⁵ − 15t⁴ + 10t³, whose first and second derivatives vanish at both ends, so what the change adds to the sound falls
-/// with the cube of the frequency: a 100 Hz sine that is cut leaves less than −100 dBFS above 5 kHz.
+/// A value that never jumps, such as a gain. A change takes <see cref="Frames"/> frames along <see cref="Fade"/>: a 100 Hz
+/// sine that is cut leaves less than −100 dBFS above 5 kHz.
 /// A target that is set during a change waits for its end; only the last one set counts.
 /// </summary>
 public sealed class GainRamp
 {
     /// <summary>Length of one change, frames.</summary>
-    public const int Frames = 512;
-
-    private static readonly float[] Curve = MakeCurve();
+    public const int Frames = Fade.Frames;
 
     private float _from;
     private float _to;
     private int _position = Frames;
 
-    /// <summary>Starts settled at a factor.</summary>
+    /// <summary>Starts settled at a value.</summary>
     public GainRamp(float initial)
     {
         _from = _to = Target = initial;
     }
 
-    /// <summary>The factor it goes to. Finite, 0 or more. May be set between blocks at any time.</summary>
+    /// <summary>The value it goes to. Finite. May be set between blocks at any time.</summary>
     public float Target { get; set; }
 
     /// <summary>True where the factor is constant: the target is reached.</summary>
@@ -48,7 +45,7 @@ public sealed class GainRamp
         }
 
         var moving = Math.Min(factors.Length, Frames - _position);
-        var curve = Curve.AsSpan(_position, moving);
+        var curve = Fade.Curve.Slice(_position, moving);
         var range = _to - _from;
         for (var i = 0; i < curve.Length; i++)
         {
@@ -65,17 +62,8 @@ public sealed class GainRamp
         factors[moving..].Fill(_to);
     }
 
-    private static float[] MakeCurve()
-    {
-        var curve = new float[Frames];
-        for (var i = 0; i < Frames; i++)
-        {
-            var t = (i + 1.0) / Frames;
-            curve[i] = (float)(t * t * t * ((t * ((6 * t) - 15)) + 10));
-        }
+    /// <summary>Is at its target at once. For what nobody hears.</summary>
+    public void Arrive() => (_from, _to, _position) = (Target, Target, Frames);
 
-        return curve;
-    }
-
-    private float At(int position) => position == 0 ? _from : _from + ((_to - _from) * Curve[position - 1]);
+    private float At(int position) => position == 0 ? _from : _from + ((_to - _from) * Fade.Curve[position - 1]);
 }

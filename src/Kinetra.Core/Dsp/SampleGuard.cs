@@ -8,15 +8,15 @@ public static class SampleGuard
     /// <summary>The largest magnitude that enters: +60 dBFS.</summary>
     public const float Limit = 1000;
 
-    /// <summary>The smallest normal float, 2⁻¹²⁶.</summary>
-    public const float SmallestNormal = 1.17549435e-38f;
+    /// <summary>The smallest magnitude that enters: −400 dBFS. No gain that is used makes a denormal of it.</summary>
+    public const float Least = 1e-20f;
 
     /// <summary>In place: NaN becomes 0, what lies beyond ±<see cref="Limit"/> (infinities too) is held there, denormals become 0.</summary>
     public static void MakeFinite(Span<float> samples)
     {
         var i = 0;
         var limit = new Vector<float>(Limit);
-        var tiny = new Vector<float>(SmallestNormal);
+        var tiny = new Vector<float>(Least);
         for (; i <= samples.Length - Vector<float>.Count; i += Vector<float>.Count)
         {
             var x = new Vector<float>(samples[i..]);
@@ -33,5 +33,5 @@ public static class SampleGuard
 
     /// <summary>The same for one sample: the plain form of the law.</summary>
     public static float MakeFinite(float sample) =>
-        MathF.Abs(sample) >= SmallestNormal ? Math.Clamp(sample, -Limit, Limit) : 0;
+        MathF.Abs(sample) >= Least ? Math.Clamp(sample, -Limit, Limit) : 0;
 }

@@ -92,6 +92,43 @@ public class ReadHeadTests
     }
 
     [Fact]
+    public void Once_a_way_is_good_again_the_latency_that_was_added_is_given_back()
+    {
+        var (head, worst) = AfterAMinuteOfStalls(everySeconds: 3, stallMs: 35);
+        worst.ShouldBeGreaterThan(Target + 240);
+        head.Target.ShouldBe(Target);
+    }
+
+    [Fact]
+    public void A_stall_longer_than_any_latency_that_it_may_add_adds_none()
+    {
+        var (head, worst) = AfterAMinuteOfStalls(everySeconds: 3, stallMs: 150);
+        head.Gaps.ShouldBeGreaterThan(10);
+        worst.ShouldBe(Target);
+    }
+
+    // Stalls for a minute, none in the next four.
+    private static (ReadHead Head, double Worst) AfterAMinuteOfStalls(int everySeconds, double stallMs)
+    {
+        var device = new BurstyDevice(40, seed: 5);
+        var head = new ReadHead(Target);
+        double available = 0, worst = 0;
+        for (long own = 0; own < 320 * Second; own += Block)
+        {
+            var second = own / Second;
+            if (second is > 20 and < 80 && own % (everySeconds * (long)Second) < Block)
+            {
+                (device.StallFrom, device.StallUntil) = (own, own + (stallMs * 48));
+            }
+
+            Step(device, head, own, ref available);
+            worst = Math.Max(worst, head.Target);
+        }
+
+        return (head, worst);
+    }
+
+    [Fact]
     public void A_device_that_starts_over_is_heard_again_within_a_second()
     {
         var head = new ReadHead(Target);

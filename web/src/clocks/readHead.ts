@@ -6,13 +6,15 @@ const firstLook = 4_800;
 /** Off by more than this, 10 ms, it starts over in the right place instead of running after it. */
 const maxOff = 480;
 
-/** For a bad way, which breaks the sound off twice within ten seconds: so much more latency, up to 40 ms. */
+/** For a bad way, which breaks the sound off twice within ten seconds: so much more latency at least, up to 40 ms. */
 const moreEach = 240;
 const mostMore = 1_920;
+
+/** So long without need, and latency is given back. While the clock is first learnt, nothing is said of the way. */
 const soonFrames = 480_000;
 
-/** While the clock is first learnt, a gap says nothing of the way. */
-const beginningFrames = 240_000;
+/** What is left over when some latency is given back. */
+const spareFrames = 96;
 
 const settleFrames = 48_000;
 const speedFrames = settleFrames / 4;
@@ -45,6 +47,10 @@ export class ReadHead {
   #playing = false;
   #more = 0;
   #lastGap = Number.NEGATIVE_INFINITY;
+  #dryFrom = Number.NaN;
+  #oftenDry = false;
+  #lookFrom = 0;
+  #leastSpare = Number.POSITIVE_INFINITY;
   readonly #step: ReadStep = { sounds: false, begins: false, ends: false, position: 0, step: 1 };
 
   gaps = 0;
@@ -79,11 +85,13 @@ export class ReadHead {
     step.begins = false;
     step.ends = false;
     if (!this.#clock.known || own - this.#firstSeen < firstLook)
-      return this.#playing ? this.#breakOff(own) : this.#silent();
-    const wanted = this.#clock.at(own) - this.#target - this.#more;
+      return this.#playing ? this.#breakOff(own, false) : this.#silent();
+    let wanted = this.#clock.at(own) - this.#target - this.#more;
     if (!this.#playing) {
       if (wanted < oldest || wanted + frames > available) return this.#silent();
       step.begins = true;
+      this.#holdMore(own);
+      wanted = Math.max(oldest, this.#clock.at(own) - this.#target - this.#more);
       this.#position = wanted;
       this.#slew = this.#clock.rate;
       this.#playing = true;
@@ -93,7 +101,9 @@ export class ReadHead {
     this.#slew += ((speed - this.#slew) * frames) / speedFrames;
     const each = 1 + this.#slew;
     const end = this.#position + each * frames;
-    if (end > available || this.#position < oldest || Math.abs(off) > maxOff) return this.#breakOff(own);
+    if (end > available || this.#position < oldest || Math.abs(off) > maxOff)
+      return this.#breakOff(own, end > available);
+    this.#giveBack(own, available - end);
     step.sounds = true;
     step.position = this.#position;
     step.step = each;
@@ -102,17 +112,33 @@ export class ReadHead {
     return step;
   }
 
-  #breakOff(own: number): ReadStep {
+  #breakOff(own: number, dry: boolean): ReadStep {
     this.#playing = false;
     this.latency = Number.NaN;
     this.gaps++;
-    if (own - this.#lastGap < soonFrames && own - this.#firstSeen > beginningFrames)
-      this.#more = Math.min(mostMore, this.#more + moreEach);
+    this.#oftenDry = own - this.#lastGap < soonFrames && own - this.#firstSeen > soonFrames;
     this.#lastGap = own;
+    this.#dryFrom = dry ? own : Number.NaN;
     this.#step.sounds = false;
     this.#step.begins = false;
     this.#step.ends = true;
     return this.#step;
+  }
+
+  #holdMore(own: number) {
+    const dryFor = own - this.#dryFrom;
+    if (this.#oftenDry && dryFor <= mostMore) this.#more = Math.min(mostMore, this.#more + Math.max(moreEach, dryFor));
+    this.#dryFrom = Number.NaN;
+    this.#lookFrom = own;
+    this.#leastSpare = Number.POSITIVE_INFINITY;
+  }
+
+  #giveBack(own: number, spare: number) {
+    this.#leastSpare = Math.min(this.#leastSpare, spare);
+    if (own - this.#lookFrom < soonFrames) return;
+    this.#more -= Math.max(0, Math.min(this.#leastSpare - spareFrames, this.#more, moreEach));
+    this.#lookFrom = own;
+    this.#leastSpare = Number.POSITIVE_INFINITY;
   }
 
   #silent(): ReadStep {

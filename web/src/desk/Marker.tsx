@@ -24,6 +24,9 @@ const markerWidth = 20;
 /** Moving less than this is a click. */
 const dragFrom = 3;
 
+/** What a hand does is sent on no more often than this, ms: an engine's block is 5.3. */
+const sendEvery = 4;
+
 interface Props {
   mix: Mix;
   source: Source;
@@ -84,8 +87,8 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
   }, [mix.id, mix.gain, source.id, send.gain, row, height]);
 
   const hear = (next: Gain) => {
-    setDrag(mix.id, source.id, next);
     previewSend(mix.id, source.id, next);
+    setDrag(mix.id, source.id, next);
   };
 
   const store = (next: Gain) => {
@@ -119,19 +122,37 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     let moved = false;
     let next: Gain = gain;
     let docking = false;
+    let sent: Gain | null = null;
+    let sentAt = 0;
     marker.setPointerCapture(down.pointerId);
     began.current = revisionOf(queries);
-    const move = (e: globalThis.PointerEvent) => {
+    const follow = (e: globalThis.PointerEvent): boolean => {
       const by = e.clientX - startX;
-      if (!moved && Math.abs(by) < dragFrom) return;
+      if (!moved && Math.abs(by) < dragFrom) return false;
       moved = true;
-      setGrabbed(true);
       docking = isOverDock(e.clientX);
-      onOverDock(docking);
       next = docking ? send.gain : allowedGain(from + pixelsToLu(by, width));
-      hear(next);
+      return true;
+    };
+    const sendOn = () => {
+      if (next === sent) return;
+      sent = next;
+      sentAt = performance.now();
+      previewSend(mix.id, source.id, next);
+    };
+    // The engine hears of it at once, the screen with its next picture: pointermove waits for that, up to 17 ms.
+    const race = (e: Event) => {
+      if (performance.now() - sentAt >= sendEvery && follow(e as globalThis.PointerEvent)) sendOn();
+    };
+    const move = (e: globalThis.PointerEvent) => {
+      if (!follow(e)) return;
+      sendOn();
+      setGrabbed(true);
+      onOverDock(docking);
+      setDrag(mix.id, source.id, next);
     };
     const drop = (e: globalThis.PointerEvent) => {
+      marker.removeEventListener("pointerrawupdate", race);
       marker.removeEventListener("pointermove", move);
       marker.removeEventListener("pointerup", drop);
       marker.removeEventListener("pointercancel", drop);
@@ -149,6 +170,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
         store(next);
       }
     };
+    marker.addEventListener("pointerrawupdate", race);
     marker.addEventListener("pointermove", move);
     marker.addEventListener("pointerup", drop);
     marker.addEventListener("pointercancel", drop);

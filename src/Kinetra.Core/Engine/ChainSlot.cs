@@ -1,0 +1,133 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Processors;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>
+/// One place in a chain: a processor, what it needs to be bypassed without a click and without a shift in time, and to enter
+/// and to leave while sound runs. Bypassed, it goes on listening, so that it knows the sound when it comes back.
+/// </summary>
+public sealed class ChainSlot
+{
+    private const int MaxLatency = 2_048;
+
+    private readonly IProcessor _processor;
+    private readonly SteppedDelay[] _dry;
+    private readonly float[] _dryLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _dryRight;
+    private readonly float[] _wetLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _wetRight;
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly GainRamp _active;
+    private readonly GainRamp _presence;
+
+    /// <summary>Makes a slot.</summary>
+    /// <param name="type">What stands in it.</param>
+    /// <param name="settings">Channels and first values.</param>
+    /// <param name="isBypassed">Whether it is bypassed at first.</param>
+    /// <param name="isPresent">False: it enters with the first sound, faded in.</param>
+    public ChainSlot(ProcessorType type, ProcessorSettings settings, bool isBypassed = false, bool isPresent = true)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        Type = type;
+        _processor = type.Make(settings);
+        var isStereo = settings.Channels == 2;
+        _dryRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
+        _wetRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
+        _dry = [.. Enumerable.Range(0, settings.Channels).Select(_ => new SteppedDelay(MaxLatency, _processor.Latency))];
+        _active = new GainRamp(isBypassed ? 0 : 1);
+        _presence = new GainRamp(isPresent ? 1 : 0);
+    }
+
+    /// <summary>What stands in it.</summary>
+    public ProcessorType Type { get; }
+
+    /// <summary>Frames by which it delays the sound, bypassed or not.</summary>
+    public int Latency => _processor.Latency;
+
+    /// <summary>By how much it lowers the sound now, dB, 0 or more; 0 where it is bypassed.</summary>
+    public double Reduction => _active.IsSettled && _active.Current == 0 ? 0 : _processor.Reduction;
+
+    /// <summary>True once it has faded out after <see cref="Leave"/>.</summary>
+    public bool HasLeft => _presence.IsSilent;
+
+    /// <summary>Sets a parameter by its place in the type's list.</summary>
+    public void Set(int parameter, double value) => _processor.Set(parameter, value);
+
+    /// <summary>Bypasses it, or lets it work again.</summary>
+    public void SetBypassed(bool on) => _active.Target = on ? 0 : 1;
+
+    /// <summary>Fades it in.</summary>
+    public void Enter() => _presence.Target = 1;
+
+    /// <summary>Fades it out.</summary>
+    public void Leave() => _presence.Target = 0;
+
+    /// <summary>Forgets all it has heard; changes have arrived.</summary>
+    public void Reset()
+    {
+        _processor.Reset();
+        foreach (var dry in _dry)
+        {
+            dry.Set(_processor.Latency);
+            dry.Reset();
+        }
+
+        _active.Arrive();
+        _presence.Arrive();
+    }
+
+    /// <summary>Processes frames in place, at most a block of them. What comes out is finite, whatever comes in.</summary>
+    public void Process(Span<float> left, Span<float> right, Frames key)
+    {
+        var length = left.Length;
+        var isStereo = right.Length > 0;
+        SampleGuard.MakeFinite(left);
+        SampleGuard.MakeFinite(right);
+        Span<float> dryLeft = _dryLeft.AsSpan(0, length), wetLeft = _wetLeft.AsSpan(0, length);
+        Span<float> dryRight = isStereo ? _dryRight.AsSpan(0, length) : default, wetRight = isStereo ? _wetRight.AsSpan(0, length) : default;
+        _processor.Process(new Frames(left, right), new RoomForFrames(wetLeft, wetRight), key);
+        _dry[0].Set(_processor.Latency);
+        _dry[0].Process(left, dryLeft);
+        if (isStereo)
+        {
+            _dry[1].Set(_processor.Latency);
+            _dry[1].Process(right, dryRight);
+        }
+
+        Blend(_active, dryLeft, dryRight, wetLeft, wetRight);
+        Blend(_presence, left, right, wetLeft, wetRight);
+        wetLeft.CopyTo(left);
+        wetRight.CopyTo(right);
+        SampleGuard.MakeFinite(left);
+        SampleGuard.MakeFinite(right);
+    }
+
+    // Of the wet sound as much as the ramp says, of the other the rest; into the wet.
+    private void Blend(GainRamp ramp, ReadOnlySpan<float> left, ReadOnlySpan<float> right, Span<float> wetLeft, Span<float> wetRight)
+    {
+        if (ramp.IsSettled && ramp.Current == 1)
+        {
+            return;
+        }
+
+        if (ramp.IsSilent)
+        {
+            left.CopyTo(wetLeft);
+            right.CopyTo(wetRight);
+            return;
+        }
+
+        var factors = _factors.AsSpan(0, left.Length);
+        ramp.Fill(factors);
+        for (var n = 0; n < left.Length; n++)
+        {
+            wetLeft[n] = left[n] + ((wetLeft[n] - left[n]) * factors[n]);
+        }
+
+        for (var n = 0; n < right.Length; n++)
+        {
+            wetRight[n] = right[n] + ((wetRight[n] - right[n]) * factors[n]);
+        }
+    }
+}

@@ -1,0 +1,13 @@
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>Times as what a recursion needs.</summary>
+static class Ballistics
+{
+    /// <summary>How much of what was a one-pole keeps with each frame, for a time constant in ms: after it, 1/e is left.</summary>
+    public static double Memory(double milliseconds) => Math.Exp(-1 / Frames(milliseconds));
+
+    /// <summary>Milliseconds in frames.</summary>
+    public static double Frames(double milliseconds) => milliseconds * AudioFormat.SampleRate / 1000;
+}

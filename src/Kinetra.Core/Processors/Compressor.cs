@@ -1,0 +1,167 @@
+using System.Numerics.Tensors;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// A feed-forward compressor in the log domain with a soft knee and a smooth branching detector: the gain that the static
+/// curve asks for is smoothed in dB, with one time constant while it grows and another while it falls. Left and right share
+/// one gain. No latency.
+/// Source: D. Giannoulis, M. Massberg, J. D. Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (6), 2012: equations
+/// 4 (static curve) and 17 (detector).
+/// </summary>
+public sealed class Compressor : IProcessor
+{
+    private enum At
+    {
+        Threshold,
+        Ratio,
+        Knee,
+        Attack,
+        Release,
+        MakeUp,
+        Blend,
+        KeyLowCut,
+    }
+
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "compressor",
+        "Compressor",
+        "Brings loud and quiet closer together, so that a voice stays in its place.",
+        "Lifeless and tiring: breaths as loud as words, and a level that pumps with every syllable.",
+        [
+            new("threshold", "Threshold", "dB", -60, 0, -20, ParameterScale.Decibels, "From this level on, it lowers."),
+            new("ratio", "Ratio", ":1", 1, 20, 3, ParameterScale.Logarithmic, "So many dB more going in make one dB more coming out."),
+            new("knee", "Knee", "dB", 0, 24, 6, ParameterScale.Decibels, "How wide the part around the threshold is in which the ratio sets in bit by bit."),
+            new("attack", "Attack", "ms", 0.1, 200, 10, ParameterScale.Logarithmic, "How soon it lowers: after this time, 63 % of the way is done."),
+            new("release", "Release", "ms", 5, 2_000, 150, ParameterScale.Logarithmic, "How soon it lets go: after this time, 63 % of the way is done."),
+            new("makeUp", "Make-up", "dB", -12, 24, 0, ParameterScale.Decibels, "Gain after it, to make up for what it took."),
+            new("blend", "Blend", "%", 0, 100, 100, ParameterScale.Linear, "How much of the result is compressed sound; the rest is the sound as it came."),
+            new("keyLowCut", "Key low cut", "Hz", LevelDetector.LowestCut, 1_000, LevelDetector.LowestCut, ParameterScale.Logarithmic, "What it listens to loses what is below this, so that a low note does not press the rest down. At 20 Hz it hears all."),
+        ])
+    {
+        KeyUse = KeyUse.Optional,
+        Reduces = true,
+        Make = s => new Compressor(s),
+    };
+
+    private readonly double[] _values;
+    private readonly LevelDetector _detector;
+    private readonly GainRamp _threshold;
+    private readonly GainRamp _slope;
+    private readonly GainRamp _knee;
+    private readonly GainRamp _makeUp;
+    private readonly GainRamp _blend;
+    private readonly float[] _gains = new float[AudioFormat.BlockFrames];
+    private readonly float[] _thresholds = new float[AudioFormat.BlockFrames];
+    private readonly float[] _slopes = new float[AudioFormat.BlockFrames];
+    private readonly float[] _knees = new float[AudioFormat.BlockFrames];
+    private readonly float[] _steady = new float[AudioFormat.BlockFrames];
+    private double _attack;
+    private double _release;
+    private double _reduction;
+
+    private Compressor(ProcessorSettings settings)
+    {
+        _values = [.. settings.Values];
+        _detector = new LevelDetector(Value(At.KeyLowCut));
+        _threshold = new GainRamp((float)Value(At.Threshold));
+        _slope = new GainRamp(SlopeOf(Value(At.Ratio)));
+        _knee = new GainRamp((float)Value(At.Knee));
+        _makeUp = new GainRamp((float)Value(At.MakeUp));
+        _blend = new GainRamp((float)Value(At.Blend) / 100);
+        SetTimes();
+    }
+
+    /// <inheritdoc/>
+    public int Latency => 0;
+
+    /// <inheritdoc/>
+    public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value)
+    {
+        _values[parameter] = value;
+        _threshold.Target = (float)Value(At.Threshold);
+        _slope.Target = SlopeOf(Value(At.Ratio));
+        _knee.Target = (float)Value(At.Knee);
+        _makeUp.Target = (float)Value(At.MakeUp);
+        _blend.Target = (float)Value(At.Blend) / 100;
+        _detector.Set(Value(At.KeyLowCut));
+        SetTimes();
+    }
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        var length = input.Length;
+        var gains = _gains.AsSpan(0, length);
+        var thresholds = _thresholds.AsSpan(0, length);
+        var slopes = _slopes.AsSpan(0, length);
+        var knees = _knees.AsSpan(0, length);
+        _threshold.Fill(thresholds);
+        _slope.Fill(slopes);
+        _knee.Fill(knees);
+        _detector.Magnitudes(key.Length > 0 ? key : input, gains);
+        LevelDetector.ToDecibels(gains);
+
+        // The static curve without a branch: how far into the knee, squared, then the rest beyond it.
+        for (var n = 0; n < length; n++)
+        {
+            var width = Math.Max(knees[n], 1e-3f);
+            var over = gains[n] - thresholds[n];
+            var within = Math.Clamp(over + (width / 2), 0, width);
+            gains[n] = slopes[n] * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
+        }
+
+        var reduction = _reduction;
+        double most = 0;
+        for (var n = 0; n < length; n++)
+        {
+            double wanted = gains[n];
+            var memory = wanted > reduction ? _attack : _release;
+            reduction = wanted + (memory * (reduction - wanted));
+            most = Math.Max(most, reduction);
+            gains[n] = -(float)reduction;
+        }
+
+        _reduction = reduction < 1e-9 ? 0 : reduction;
+        Reduction = most;
+        _makeUp.Fill(thresholds);
+        TensorPrimitives.Add(gains, thresholds, gains);
+        LevelDetector.ToFactors(gains);
+        var blend = _steady.AsSpan(0, length);
+        _blend.Fill(blend);
+
+        // 1 + blend · (gain − 1)
+        TensorPrimitives.Subtract(gains, 1, gains);
+        TensorPrimitives.Multiply(gains, blend, gains);
+        TensorPrimitives.Add(gains, 1, gains);
+        TensorPrimitives.Multiply(input.Left, gains, output.Left);
+        if (input.Right.Length > 0)
+        {
+            TensorPrimitives.Multiply(input.Right, gains, output.Right);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        _reduction = Reduction = 0;
+        _detector.Reset();
+        _threshold.Arrive();
+        _slope.Arrive();
+        _knee.Arrive();
+        _makeUp.Arrive();
+        _blend.Arrive();
+    }
+
+    private static float SlopeOf(double ratio) => (float)(1 - (1 / ratio));
+
+    private double Value(At parameter) => _values[(int)parameter];
+
+    private void SetTimes() => (_attack, _release) = (Ballistics.Memory(Value(At.Attack)), Ballistics.Memory(Value(At.Release)));
+}

@@ -1,0 +1,173 @@
+using System.Runtime.Intrinsics;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// Lowers sibilance and nothing else. The sound is split in two that add up to exactly what came in: a high band (a
+/// second-order high pass of Q ½) and the rest; only the high band is lowered. What it listens to is how sibilance stands
+/// against the rest, in dB of power over about 3 ms, each cut out with 24 dB per octave: so it works at any level.
+/// Left and right share one gain. No latency; at rest it changes no sample.
+/// Source of the detector: the smooth branching detector of Giannoulis, Massberg, Reiss, JAES 60 (6), 2012.
+/// </summary>
+public sealed class DeEsser : IProcessor
+{
+    private enum At
+    {
+        Frequency,
+        Threshold,
+        Range,
+        Attack,
+        Release,
+    }
+
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "deEsser",
+        "De-esser",
+        "Lowers sharp s and sh sounds, and only while they sound.",
+        "A lisp: s turns into th, and the voice goes dull at every consonant.",
+        [
+            new("frequency", "Frequency", "Hz", 2_000, 12_000, 5_500, ParameterScale.Logarithmic, "Where sibilance begins: what is above is lowered."),
+            new("threshold", "Threshold", "dB", -30, 30, 3, ParameterScale.Decibels, "How far sibilance may stand above the rest of the voice before it is lowered, whatever the level."),
+            new("range", "Range", "dB", 0, 24, 8, ParameterScale.Decibels, "By how much it lowers at most."),
+            new("attack", "Attack", "ms", 0.1, 20, 1, ParameterScale.Logarithmic, "How soon it lowers: after this time, 63 % of the way is done."),
+            new("release", "Release", "ms", 5, 500, 50, ParameterScale.Logarithmic, "How soon it lets go: after this time, 63 % of the way is done."),
+        ])
+    {
+        Reduces = true,
+        Make = s => new DeEsser(s),
+    };
+
+    private const double PowerMilliseconds = 3;
+
+    // −120 dBFS: in silence neither stands above the other.
+    private const double Nothing = 1e-12;
+
+    private readonly double[] _values;
+    private readonly SectionCascade _split;
+    private readonly SectionCascade _sibilance;
+    private readonly SectionCascade _rest;
+    private readonly BiquadCoefficients[] _splitDesign = new BiquadCoefficients[1];
+    private readonly BiquadCoefficients[] _highDesign = new BiquadCoefficients[2];
+    private readonly BiquadCoefficients[] _lowDesign = new BiquadCoefficients[2];
+    private readonly Vector128<double>[] _high = new Vector128<double>[AudioFormat.BlockFrames];
+    private readonly Vector128<double>[] _heardHigh = new Vector128<double>[AudioFormat.BlockFrames];
+    private readonly Vector128<double>[] _heardLow = new Vector128<double>[AudioFormat.BlockFrames];
+    private readonly float[] _wanted = new float[AudioFormat.BlockFrames];
+    private readonly double _powerMemory = Ballistics.Memory(PowerMilliseconds);
+    private double _highPower;
+    private double _lowPower;
+    private double _reduction;
+    private double _designed;
+
+    private DeEsser(ProcessorSettings settings)
+    {
+        _values = [.. settings.Values];
+        Design();
+        _split = new SectionCascade(_splitDesign);
+        _sibilance = new SectionCascade(_highDesign);
+        _rest = new SectionCascade(_lowDesign);
+    }
+
+    /// <inheritdoc/>
+    public int Latency => 0;
+
+    /// <inheritdoc/>
+    public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value)
+    {
+        _values[parameter] = value;
+        if (Value(At.Frequency) != _designed)
+        {
+            Design();
+            _split.Set(_splitDesign);
+            _sibilance.Set(_highDesign);
+            _rest.Set(_lowDesign);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        var length = input.Length;
+        var high = _high.AsSpan(0, length);
+        var heardHigh = _heardHigh.AsSpan(0, length);
+        var heardLow = _heardLow.AsSpan(0, length);
+        Pairs.Load(input.Left, input.Right, high);
+        high.CopyTo(heardHigh);
+        high.CopyTo(heardLow);
+        _split.Process(high);
+        _sibilance.Process(heardHigh);
+        _rest.Process(heardLow);
+        var gains = Listen(heardHigh, heardLow, _wanted.AsSpan(0, length));
+        for (var n = 0; n < length; n++)
+        {
+            output.Left[n] = input.Left[n] + (float)((gains[n] - 1) * high[n].GetElement(0));
+        }
+
+        for (var n = 0; n < input.Right.Length; n++)
+        {
+            output.Right[n] = input.Right[n] + (float)((gains[n] - 1) * high[n].GetElement(1));
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        _split.Reset();
+        _sibilance.Reset();
+        _rest.Reset();
+        _highPower = _lowPower = _reduction = Reduction = 0;
+    }
+
+    private Span<float> Listen(ReadOnlySpan<Vector128<double>> high, ReadOnlySpan<Vector128<double>> low, Span<float> gains)
+    {
+        for (var n = 0; n < gains.Length; n++)
+        {
+            _highPower = Average(_highPower, high[n]);
+            _lowPower = Average(_lowPower, low[n]);
+            gains[n] = (float)((_highPower + Nothing) / (_lowPower + Nothing));
+        }
+
+        // Power: half the decibels of a magnitude.
+        LevelDetector.ToDecibels(gains);
+        var (threshold, range) = (Value(At.Threshold), Value(At.Range));
+        var (attack, release) = (Ballistics.Memory(Value(At.Attack)), Ballistics.Memory(Value(At.Release)));
+        double most = 0;
+        foreach (ref var value in gains)
+        {
+            var wanted = Math.Clamp((value / 2) - threshold, 0, range);
+            _reduction = wanted + ((wanted > _reduction ? attack : release) * (_reduction - wanted));
+            most = Math.Max(most, _reduction);
+            value = -(float)_reduction;
+        }
+
+        _reduction = _reduction < 1e-9 ? 0 : _reduction;
+        Reduction = most;
+        LevelDetector.ToFactors(gains);
+        return gains;
+    }
+
+    private double Average(double power, Vector128<double> frame)
+    {
+        var now = Vector128.Sum(frame * frame);
+        return now + (_powerMemory * (power - now));
+    }
+
+    private void Design()
+    {
+        _designed = Value(At.Frequency);
+        _splitDesign[0] = FilterDesign.HighPass(_designed, 0.5);
+        for (var i = 0; i < 2; i++)
+        {
+            _highDesign[i] = FilterDesign.HighPass(_designed, FilterDesign.ButterworthQ(4, i));
+            _lowDesign[i] = FilterDesign.LowPass(_designed, FilterDesign.ButterworthQ(4, i));
+        }
+    }
+
+    private double Value(At parameter) => _values[(int)parameter];
+}

@@ -1,0 +1,136 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// Delays the sound by 0 to 2000 ms, so that it agrees with a picture or with another microphone. Delays from half a
+/// millisecond on are exact (<see cref="FractionalDelay"/>); shorter ones are rounded to a frame, 0.02 ms. A change is
+/// crossfaded. It is set on purpose, so it is not reported as latency and nothing makes up for it.
+/// </summary>
+public sealed class Delay : IProcessor
+{
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "delay",
+        "Delay",
+        "Lets the sound wait, so that it agrees with the picture or with another microphone.",
+        "Lips and words apart; or, beside the same sound undelayed, an echo or a hollow tone.",
+        [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits.")])
+    {
+        Make = s => new Delay(s),
+    };
+
+    private const int MaxFrames = 96_000;
+
+    // The interpolation's samples lie in a row also where the ring begins anew.
+    private const int Ring = MaxFrames + AudioFormat.BlockFrames + FractionalDelay.Taps;
+
+    private readonly float[] _left = new float[Ring + FractionalDelay.Taps];
+    private readonly float[] _right;
+    private readonly float[] _old = new float[AudioFormat.BlockFrames];
+    private readonly float[] _kernel = new float[FractionalDelay.Taps];
+    private double _now;
+    private double _next;
+    private double _wanted;
+    private int _faded = Fade.Frames;
+    private int _at;
+
+    private Delay(ProcessorSettings settings)
+    {
+        _right = settings.Channels == 2 ? new float[_left.Length] : [];
+        _now = _next = _wanted = Ballistics.Frames(settings.Values[0]);
+    }
+
+    /// <inheritdoc/>
+    public int Latency => 0;
+
+    /// <inheritdoc/>
+    public double Reduction => 0;
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value) => _wanted = Ballistics.Frames(value);
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        if (_faded == Fade.Frames && _wanted != _now)
+        {
+            (_next, _faded) = (_wanted, 0);
+        }
+
+        Channel(_left, input.Left, output.Left);
+        if (input.Right.Length > 0)
+        {
+            Channel(_right, input.Right, output.Right);
+        }
+
+        _at = (_at + input.Length) % Ring;
+        if (_faded < Fade.Frames)
+        {
+            _faded = Math.Min(Fade.Frames, _faded + input.Length);
+            _now = _faded == Fade.Frames ? _next : _now;
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        Array.Clear(_left);
+        Array.Clear(_right);
+        (_now, _next, _faded) = (_wanted, _wanted, Fade.Frames);
+    }
+
+    private void Channel(float[] ring, ReadOnlySpan<float> input, Span<float> output)
+    {
+        for (var n = 0; n < input.Length; n++)
+        {
+            var at = (_at + n) % Ring;
+            ring[at] = input[n];
+            if (at < FractionalDelay.Taps)
+            {
+                ring[Ring + at] = input[n];
+            }
+        }
+
+        Read(ring, _now, output);
+        if (_faded == Fade.Frames)
+        {
+            return;
+        }
+
+        var old = _old.AsSpan(0, output.Length);
+        output.CopyTo(old);
+        Read(ring, _next, output);
+        var fading = Math.Min(output.Length, Fade.Frames - _faded);
+        for (var n = 0; n < fading; n++)
+        {
+            output[n] = old[n] + ((output[n] - old[n]) * Fade.Curve[_faded + n]);
+        }
+    }
+
+    private void Read(float[] ring, double delay, Span<float> output)
+    {
+        var whole = (int)Math.Ceiling(delay);
+        var fraction = whole - delay;
+        if (fraction == 0 || whole <= FractionalDelay.Ahead)
+        {
+            var from = Back((int)Math.Round(delay));
+            for (var n = 0; n < output.Length; n++)
+            {
+                output[n] = ring[(from + n) % Ring];
+            }
+
+            return;
+        }
+
+        FractionalDelay.Kernel(fraction, _kernel);
+        var first = Back(whole + FractionalDelay.Behind);
+        for (var n = 0; n < output.Length; n++)
+        {
+            output[n] = FractionalDelay.Apply(_kernel, ring.AsSpan((first + n) % Ring, FractionalDelay.Taps));
+        }
+    }
+
+    private int Back(int frames) => (_at - frames + Ring + Ring) % Ring;
+}

@@ -1,0 +1,118 @@
+using System.Numerics.Tensors;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// Lowers one sound by a fixed depth while another, its key, sounds: music makes room for speech. The gain moves in dB at an
+/// even pace, the whole depth in the attack or in the release, and it is down by exactly the depth in between. The key's
+/// level is that of peaks, which fall with 10 ms. Left and right share one gain. No latency.
+/// </summary>
+public sealed class Ducker : IProcessor
+{
+    private enum At
+    {
+        Depth,
+        Threshold,
+        Attack,
+        Hold,
+        Release,
+    }
+
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "ducker",
+        "Ducker",
+        "Lowers this sound while somebody talks, and brings it back after.",
+        "The music leaps up in every pause for breath, or vanishes whenever somebody coughs.",
+        [
+            new("depth", "Depth", "dB", 0, 60, 12, ParameterScale.Decibels, "By how much it lowers, exactly."),
+            new("threshold", "Threshold", "dB", -80, 0, -40, ParameterScale.Decibels, "From this level of the key on, it lowers."),
+            new("attack", "Attack", "ms", 1, 1_000, 40, ParameterScale.Logarithmic, "How long it takes to go down by the whole depth."),
+            new("hold", "Hold", "ms", 0, 5_000, 500, ParameterScale.Linear, "How long it stays down after the key has gone quiet."),
+            new("release", "Release", "ms", 10, 5_000, 800, ParameterScale.Logarithmic, "How long it takes to come back by the whole depth."),
+        ])
+    {
+        KeyUse = KeyUse.Needed,
+        Reduces = true,
+        Make = s => new Ducker(s),
+    };
+
+    private readonly double[] _values;
+    private readonly LevelDetector _detector = new();
+    private readonly float[] _gains = new float[AudioFormat.BlockFrames];
+    private PeakEnvelope _envelope;
+    private double _hold;
+    private double _reduction;
+
+    private Ducker(ProcessorSettings settings) => _values = [.. settings.Values];
+
+    /// <inheritdoc/>
+    public int Latency => 0;
+
+    /// <inheritdoc/>
+    public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value) => _values[parameter] = value;
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        var gains = _gains.AsSpan(0, input.Length);
+        if (key.Length > 0)
+        {
+            _detector.Magnitudes(key, gains);
+        }
+        else
+        {
+            // Without a key nobody talks.
+            gains.Clear();
+        }
+
+        _envelope.Follow(gains);
+        LevelDetector.ToDecibels(gains);
+        Move(gains);
+        LevelDetector.ToFactors(gains);
+        TensorPrimitives.Multiply(input.Left, gains, output.Left);
+        if (input.Right.Length > 0)
+        {
+            TensorPrimitives.Multiply(input.Right, gains, output.Right);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        _detector.Reset();
+        _envelope = default;
+        _hold = _reduction = Reduction = 0;
+    }
+
+    // Levels in dB become gains in dB.
+    private void Move(Span<float> values)
+    {
+        var (depth, threshold) = (Value(At.Depth), Value(At.Threshold));
+
+        // A depth that has just been made smaller is left at the pace of the larger one.
+        var span = Math.Max(depth, _reduction);
+        var down = span / Math.Max(1, Ballistics.Frames(Value(At.Attack)));
+        var up = span / Math.Max(1, Ballistics.Frames(Value(At.Release)));
+        var holds = Ballistics.Frames(Value(At.Hold));
+        double most = 0;
+        foreach (ref var value in values)
+        {
+            var talks = value >= threshold;
+            _hold = talks ? holds : _hold - 1;
+            var wanted = talks || _hold >= 0 ? depth : 0;
+            _reduction = wanted > _reduction ? Math.Min(wanted, _reduction + down) : Math.Max(wanted, _reduction - up);
+            most = Math.Max(most, _reduction);
+            value = -(float)_reduction;
+        }
+
+        _hold = Math.Max(_hold, -1);
+        Reduction = most;
+    }
+
+    private double Value(At parameter) => _values[(int)parameter];
+}

@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Dsp;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// A parametric equaliser of four bands, each a peak, a shelf or a notch (<see cref="FilterDesign"/>). No latency.
+/// </summary>
+public static class Equaliser
+{
+    /// <summary>How many bands it has.</summary>
+    public const int Bands = 4;
+
+    private const int EachBand = 4;
+
+    private enum Shape
+    {
+        Off,
+        Peak,
+        LowShelf,
+        HighShelf,
+        Notch,
+    }
+
+    /// <summary>The equaliser.</summary>
+    public static readonly ProcessorType Type = new(
+        "equaliser",
+        "Equaliser",
+        "Raises or lowers parts of the sound: takes away a boxy tone, adds clearness, stops a tone that rings.",
+        "Hollow, nasal or harsh; one part sticks out of the rest. Large boosts also raise the noise that is there.",
+        [.. Enumerable.Range(1, Bands).SelectMany(n => Band(n))])
+    {
+        Design = Design,
+        Sections = Bands,
+        Make = s => new Filtering(s, Design, Bands),
+    };
+
+    private static ImmutableArray<Parameter> Band(int number)
+    {
+        double[] frequencies = [120, 400, 2_500, 10_000];
+        Shape[] shapes = [Shape.LowShelf, Shape.Peak, Shape.Peak, Shape.HighShelf];
+        return
+        [
+            Parameter.Of($"shape{number}", $"Band {number}", "What the band does: nothing; a peak around its frequency; a shelf below or above it; or nothing at all left at it.", (int)shapes[number - 1], "Off", "Peak", "Low shelf", "High shelf", "Notch"),
+            new($"frequency{number}", $"Frequency {number}", "Hz", 20, 20_000, frequencies[number - 1], ParameterScale.Logarithmic, "The middle of the peak or notch, or the middle of the shelf's slope."),
+            new($"gain{number}", $"Gain {number}", "dB", -24, 24, 0, ParameterScale.Decibels, "How much louder or quieter; a notch does not use it."),
+            new($"q{number}", $"Q {number}", "", 0.1, 18, number is 1 or Bands ? 0.7 : 1, ParameterScale.Logarithmic, "How narrow: of a peak, its frequency over its width; a high one rings."),
+        ];
+    }
+
+    private static void Design(ReadOnlySpan<double> values, Span<BiquadCoefficients> sections)
+    {
+        for (var i = 0; i < sections.Length; i++)
+        {
+            var band = values.Slice(i * EachBand, EachBand);
+            var (frequency, gain, q) = (band[1], band[2], band[3]);
+            sections[i] = (Shape)(int)band[0] switch
+            {
+                Shape.Peak when gain != 0 => FilterDesign.Peak(frequency, q, gain),
+                Shape.LowShelf when gain != 0 => FilterDesign.LowShelf(frequency, q, gain),
+                Shape.HighShelf when gain != 0 => FilterDesign.HighShelf(frequency, q, gain),
+                Shape.Notch => FilterDesign.Notch(frequency, q),
+                _ => FilterDesign.Through,
+            };
+        }
+    }
+}

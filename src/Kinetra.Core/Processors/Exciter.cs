@@ -1,0 +1,218 @@
+using System.Numerics.Tensors;
+using System.Runtime.Intrinsics;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// Adds harmonics that were not there: of the low band, so that small loudspeakers let it be felt, and of the high band, so
+/// that a dull voice gets air. Each band is brought to full scale by its own peaks, sent through Chebyshev polynomials at
+/// four times the rate (of a full-scale sine T₂ makes its second harmonic and T₃ its third, and no other), and brought back
+/// to its level; so what is added does not depend on how loud it is, and nothing folds back. The sound itself passes unchanged, 40 frames
+/// late, which is the latency.
+/// Source: M. Le Brun, "Digital Waveshaping Synthesis", JAES 27 (4), 1979.
+/// </summary>
+public sealed class Exciter : IProcessor
+{
+    private enum At
+    {
+        LowAmount,
+        LowFrequency,
+        HighAmount,
+        HighFrequency,
+    }
+
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "exciter",
+        "Exciter",
+        "Adds warmth below or air above to a sound that has none to boost.",
+        "Gritty and hissing; sibilants spit, and long listening tires.",
+        [
+            new("lowAmount", "Low amount", "%", 0, 100, 0, ParameterScale.Linear, "How much of the low band's harmonics is added; at 100 % as much as there is of the band."),
+            new("lowFrequency", "Low band below", "Hz", 50, 400, 140, ParameterScale.Logarithmic, "Harmonics are made of what is below this."),
+            new("highAmount", "High amount", "%", 0, 100, 15, ParameterScale.Linear, "How much of the high band's harmonics is added; at 100 % as much as there is of the band."),
+            new("highFrequency", "High band above", "Hz", 1_000, 10_000, 3_500, ParameterScale.Logarithmic, "Harmonics are made of what is above this."),
+        ])
+    {
+        Make = s => new Exciter(s),
+    };
+
+    private readonly double[] _values;
+    private readonly Band _low;
+    private readonly Band _high;
+    private readonly SteppedDelay[] _dry;
+    private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
+    private readonly float[] _added = new float[AudioFormat.BlockFrames];
+    private readonly float[] _addedRight = new float[AudioFormat.BlockFrames];
+
+    private Exciter(ProcessorSettings settings)
+    {
+        _values = [.. settings.Values];
+        _low = new Band(settings.Channels, LowDesign(), (float)Value(At.LowAmount) / 100, second: 0.5f, third: 0.5f);
+        _high = new Band(settings.Channels, HighDesign(), (float)Value(At.HighAmount) / 100, second: 0.7f, third: 0.3f);
+        _dry = [.. Enumerable.Range(0, settings.Channels).Select(_ => new SteppedDelay(Oversampler.Latency, Oversampler.Latency))];
+    }
+
+    /// <inheritdoc/>
+    public int Latency => Oversampler.Latency;
+
+    /// <inheritdoc/>
+    public double Reduction => 0;
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value)
+    {
+        _values[parameter] = value;
+        _low.Set((float)Value(At.LowAmount) / 100, LowDesign());
+        _high.Set((float)Value(At.HighAmount) / 100, HighDesign());
+    }
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        var frames = _frames.AsSpan(0, input.Length);
+        var left = _added.AsSpan(0, input.Length);
+        var right = _addedRight.AsSpan(0, input.Right.Length);
+        left.Clear();
+        right.Clear();
+        Pairs.Load(input.Left, input.Right, frames);
+        _low.AddTo(frames, left, right);
+        Pairs.Load(input.Left, input.Right, frames);
+        _high.AddTo(frames, left, right);
+        _dry[0].Process(input.Left, output.Left);
+        TensorPrimitives.Add(output.Left, left, output.Left);
+        if (input.Right.Length > 0)
+        {
+            _dry[1].Process(input.Right, output.Right);
+            TensorPrimitives.Add(output.Right, right, output.Right);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        _low.Reset();
+        _high.Reset();
+        Array.ForEach(_dry, d => d.Reset());
+    }
+
+    private BiquadCoefficients LowDesign() => FilterDesign.LowPass(Value(At.LowFrequency), Math.Sqrt(0.5));
+
+    private BiquadCoefficients HighDesign() => FilterDesign.HighPass(Value(At.HighFrequency), Math.Sqrt(0.5));
+
+    private double Value(At parameter) => _values[(int)parameter];
+
+    private sealed class Band
+    {
+        private const double FallMilliseconds = 200;
+
+        // −120 dBFS: what is quieter is not brought up.
+        private const float Quiet = 1e-6f;
+        private const double OffsetFrequency = 20;
+
+        private static readonly float Fall = (float)Ballistics.Memory(FallMilliseconds);
+
+        private readonly float _second;
+        private readonly float _third;
+        private readonly SectionCascade _cut;
+        private readonly SectionCascade _noOffset;
+        private readonly GainRamp _amount;
+        private readonly BiquadCoefficients[] _design = new BiquadCoefficients[1];
+        private readonly Channel[] _channels;
+        private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
+        private readonly float[] _amounts = new float[AudioFormat.BlockFrames];
+
+        public Band(int channels, BiquadCoefficients cut, float amount, float second, float third)
+        {
+            (_second, _third) = (second, third);
+            _design[0] = cut;
+            _cut = new SectionCascade(_design);
+            _noOffset = new SectionCascade([FilterDesign.HighPass(OffsetFrequency, Math.Sqrt(0.5))]);
+            _amount = new GainRamp(amount);
+            _channels = [.. Enumerable.Range(0, channels).Select(_ => new Channel())];
+        }
+
+        public void Set(float amount, BiquadCoefficients cut)
+        {
+            _amount.Target = amount;
+            if (cut != _design[0])
+            {
+                _design[0] = cut;
+                _cut.Set(_design);
+            }
+        }
+
+        public void AddTo(Span<Vector128<double>> frames, Span<float> left, Span<float> right)
+        {
+            _cut.Process(frames);
+            var harmonics = _frames.AsSpan(0, frames.Length);
+            Pairs.Load(_channels[0].Shape(frames, 0, _second, _third), right.IsEmpty ? default : _channels[1].Shape(frames, 1, _second, _third), harmonics);
+            _noOffset.Process(harmonics);
+            var amounts = _amounts.AsSpan(0, frames.Length);
+            _amount.Fill(amounts);
+            for (var n = 0; n < left.Length; n++)
+            {
+                left[n] += amounts[n] * (float)harmonics[n].GetElement(0);
+            }
+
+            for (var n = 0; n < right.Length; n++)
+            {
+                right[n] += amounts[n] * (float)harmonics[n].GetElement(1);
+            }
+        }
+
+        public void Reset()
+        {
+            _cut.Reset();
+            _noOffset.Reset();
+            _amount.Arrive();
+            Array.ForEach(_channels, c => c.Reset());
+        }
+
+        private sealed class Channel
+        {
+            private readonly Oversampler _oversampler = new();
+            private readonly SteppedDelay _delay = new(Oversampler.Latency, Oversampler.Latency);
+            private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
+            private readonly float[] _full = new float[AudioFormat.BlockFrames];
+            private readonly float[] _over = new float[AudioFormat.BlockFrames * Oversampler.Factor];
+            private float _peak;
+
+            // T2(u) = 2u² − 1, T3(u) = 4u³ − 3u; the peak that it was divided by comes back after the same delay.
+            public ReadOnlySpan<float> Shape(ReadOnlySpan<Vector128<double>> band, int side, float second, float third)
+            {
+                var full = _full.AsSpan(0, band.Length);
+                var peaks = _peaks.AsSpan(0, band.Length);
+                for (var n = 0; n < band.Length; n++)
+                {
+                    var x = (float)band[n].GetElement(side);
+                    _peak = Math.Max(Math.Abs(x), _peak * Fall);
+                    peaks[n] = _peak;
+                    full[n] = x / Math.Max(_peak, Quiet);
+                }
+
+                _peak = _peak < 1e-12f ? 0 : _peak;
+                var over = _over.AsSpan(0, band.Length * Oversampler.Factor);
+                _oversampler.Up(full, over);
+                foreach (ref var u in over)
+                {
+                    u = (second * ((2 * u * u) - 1)) + (third * u * ((4 * u * u) - 3));
+                }
+
+                _oversampler.Down(over, full);
+                _delay.Process(peaks, peaks);
+                TensorPrimitives.Multiply(full, peaks, full);
+                return full;
+            }
+
+            public void Reset()
+            {
+                _oversampler.Reset();
+                _delay.Reset();
+                _peak = 0;
+            }
+        }
+    }
+}

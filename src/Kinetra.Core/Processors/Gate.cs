@@ -1,0 +1,156 @@
+using System.Numerics.Tensors;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// A gate, or with a low ratio a downward expander. It opens where the level reaches the threshold, and once open it shuts
+/// only where the level has been below the threshold less the hysteresis for the length of the hold. The gain moves in dB at
+/// an even pace: the whole range in the attack, or in the release. With look-ahead the sound waits, and the gain does not.
+/// The level is that of peaks, which fall with 10 ms. Left and right share one gain. Latency: the look-ahead.
+/// Source of the terms: U. Zölzer (ed.), DAFX, 2nd ed. 2011, section 4.2 (noise gate with hysteresis and hold).
+/// </summary>
+public sealed class Gate : IProcessor
+{
+    private enum At
+    {
+        Threshold,
+        Hysteresis,
+        Range,
+        Ratio,
+        Attack,
+        Hold,
+        Release,
+        LookAhead,
+        KeyLowCut,
+        KeyHighCut,
+    }
+
+    /// <summary>What can be set.</summary>
+    public static readonly ProcessorType Type = new(
+        "gate",
+        "Gate",
+        "Shuts in pauses, so that room noise, key clicks and other people's voices stay out.",
+        "Words begin and end chopped; the room breathes in and out between sentences.",
+        [
+            new("threshold", "Threshold", "dB", -80, 0, -45, ParameterScale.Decibels, "At this level it opens."),
+            new("hysteresis", "Hysteresis", "dB", 0, 20, 6, ParameterScale.Decibels, "Once open, it shuts only so far below the threshold, so that it does not flutter."),
+            new("range", "Range", "dB", 0, 80, 24, ParameterScale.Decibels, "By how much it lowers when it is shut."),
+            new("ratio", "Ratio", ":1", 1.5, 100, 100, ParameterScale.Logarithmic, "Below the threshold, so many dB less for each dB less that comes in. At 100:1 it is shut at once; at 2:1 it is an expander."),
+            new("attack", "Attack", "ms", 0.1, 50, 2, ParameterScale.Logarithmic, "How long it takes to open by the whole range."),
+            new("hold", "Hold", "ms", 0, 1_000, 120, ParameterScale.Linear, "How long it stays open after the sound has gone."),
+            new("release", "Release", "ms", 5, 2_000, 200, ParameterScale.Logarithmic, "How long it takes to shut by the whole range."),
+            new("lookAhead", "Look-ahead", "ms", 0, 10, 3, ParameterScale.Linear, "The sound waits so long, and the gate does not: with at least the attack here, no first consonant is lost."),
+            new("keyLowCut", "Key low cut", "Hz", LevelDetector.LowestCut, 2_000, 100, ParameterScale.Logarithmic, "What it listens to loses what is below this. At 20 Hz it hears all."),
+            new("keyHighCut", "Key high cut", "Hz", 500, LevelDetector.HighestCut, LevelDetector.HighestCut, ParameterScale.Logarithmic, "What it listens to loses what is above this. At 20 kHz it hears all."),
+        ])
+    {
+        KeyUse = KeyUse.Optional,
+        Reduces = true,
+        Make = s => new Gate(s),
+    };
+
+    private const int MaxLookAhead = 480;
+
+    private readonly double[] _values;
+    private readonly LevelDetector _detector;
+    private readonly SteppedDelay _left;
+    private readonly SteppedDelay _right;
+    private readonly float[] _gains = new float[AudioFormat.BlockFrames];
+    private PeakEnvelope _envelope;
+    private bool _isOpen;
+    private double _hold;
+    private double _reduction;
+
+    private Gate(ProcessorSettings settings)
+    {
+        _values = [.. settings.Values];
+        _detector = new LevelDetector(Value(At.KeyLowCut), Value(At.KeyHighCut));
+        _left = new SteppedDelay(MaxLookAhead, Latency);
+        _right = new SteppedDelay(MaxLookAhead, Latency);
+        _reduction = Value(At.Range);
+    }
+
+    /// <inheritdoc/>
+    public int Latency => (int)Math.Round(Ballistics.Frames(Value(At.LookAhead)));
+
+    /// <inheritdoc/>
+    public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public void Set(int parameter, double value)
+    {
+        _values[parameter] = value;
+        _detector.Set(Value(At.KeyLowCut), Value(At.KeyHighCut));
+        _left.Set(Latency);
+        _right.Set(Latency);
+    }
+
+    /// <inheritdoc/>
+    public void Process(Frames input, RoomForFrames output, Frames key)
+    {
+        var gains = _gains.AsSpan(0, input.Length);
+        _detector.Magnitudes(key.Length > 0 ? key : input, gains);
+        _envelope.Follow(gains);
+        LevelDetector.ToDecibels(gains);
+        Move(gains);
+        LevelDetector.ToFactors(gains);
+        _left.Process(input.Left, output.Left);
+        TensorPrimitives.Multiply(output.Left, gains, output.Left);
+        if (input.Right.Length > 0)
+        {
+            _right.Process(input.Right, output.Right);
+            TensorPrimitives.Multiply(output.Right, gains, output.Right);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Reset()
+    {
+        _detector.Reset();
+        _left.Reset();
+        _right.Reset();
+        _envelope = default;
+        _isOpen = false;
+        _hold = 0;
+        _reduction = Value(At.Range);
+        Reduction = 0;
+    }
+
+    // Levels in dB become gains in dB.
+    private void Move(Span<float> values)
+    {
+        var (threshold, range, slope) = (Value(At.Threshold), Value(At.Range), Value(At.Ratio) - 1);
+        var shutsBelow = threshold - Value(At.Hysteresis);
+
+        // A range that has just been made smaller is left at the pace of the larger one.
+        var span = Math.Max(range, _reduction);
+        var opening = span / Math.Max(1, Ballistics.Frames(Value(At.Attack)));
+        var shutting = span / Math.Max(1, Ballistics.Frames(Value(At.Release)));
+        var holds = Ballistics.Frames(Value(At.Hold));
+        double most = 0;
+        foreach (ref var value in values)
+        {
+            double level = value;
+            if (level >= threshold || (_isOpen && level >= shutsBelow))
+            {
+                _isOpen = true;
+                _hold = holds;
+            }
+            else if (_isOpen && --_hold < 0)
+            {
+                _isOpen = false;
+            }
+
+            var wanted = _isOpen ? 0 : Math.Clamp((threshold - level) * slope, 0, range);
+            _reduction = wanted > _reduction ? Math.Min(wanted, _reduction + shutting) : Math.Max(wanted, _reduction - opening);
+            most = Math.Max(most, _reduction);
+            value = -(float)_reduction;
+        }
+
+        Reduction = most;
+    }
+
+    private double Value(At parameter) => _values[(int)parameter];
+}

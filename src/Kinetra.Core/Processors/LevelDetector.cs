@@ -1,0 +1,84 @@
+using System.Numerics.Tensors;
+using System.Runtime.Intrinsics;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// What a dynamics processor listens to: its key, or else its own input, filtered for its ears alone, and of left and right
+/// the greater (linked, so that the picture stands still).
+/// </summary>
+sealed class LevelDetector
+{
+    /// <summary>What is quieter counts as this, dBFS.</summary>
+    public const float Floor = -140;
+
+    /// <summary>Filters at these ends of the range are off, Hz.</summary>
+    public const double LowestCut = 20, HighestCut = 20_000;
+
+    private const float FloorMagnitude = 1e-7f;
+    private static readonly float DecibelsPerOctave = (float)(20 * Math.Log10(2));
+
+    private readonly SectionCascade _filter;
+    private readonly BiquadCoefficients[] _design = new BiquadCoefficients[2];
+    private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
+    private double _lowCut;
+    private double _highCut;
+
+    /// <summary>Starts with these filters, Hz.</summary>
+    public LevelDetector(double lowCut = LowestCut, double highCut = HighestCut)
+    {
+        (_lowCut, _highCut) = (lowCut, highCut);
+        Design();
+        _filter = new SectionCascade(_design);
+    }
+
+    /// <summary>Changes the filters.</summary>
+    public void Set(double lowCut, double highCut = HighestCut)
+    {
+        if (lowCut != _lowCut || highCut != _highCut)
+        {
+            (_lowCut, _highCut) = (lowCut, highCut);
+            Design();
+            _filter.Set(_design);
+        }
+    }
+
+    /// <summary>The magnitude of each frame, 0 or more.</summary>
+    public void Magnitudes(Frames sound, Span<float> magnitudes)
+    {
+        var frames = _frames.AsSpan(0, sound.Length);
+        Pairs.Load(sound.Left, sound.Right, frames);
+        _filter.Process(frames);
+        for (var n = 0; n < frames.Length; n++)
+        {
+            var magnitude = Vector128.Abs(frames[n]);
+            magnitudes[n] = (float)Math.Max(magnitude.GetElement(0), magnitude.GetElement(1));
+        }
+    }
+
+    /// <summary>Magnitudes in dBFS, in place; not below <see cref="Floor"/>.</summary>
+    public static void ToDecibels(Span<float> magnitudes)
+    {
+        TensorPrimitives.Max(magnitudes, FloorMagnitude, magnitudes);
+        TensorPrimitives.Log2(magnitudes, magnitudes);
+        TensorPrimitives.Multiply(magnitudes, DecibelsPerOctave, magnitudes);
+    }
+
+    /// <summary>Decibels as factors, in place.</summary>
+    public static void ToFactors(Span<float> decibels)
+    {
+        TensorPrimitives.Multiply(decibels, 1 / DecibelsPerOctave, decibels);
+        TensorPrimitives.Exp2(decibels, decibels);
+    }
+
+    /// <summary>Forgets all it has heard.</summary>
+    public void Reset() => _filter.Reset();
+
+    private void Design()
+    {
+        _design[0] = _lowCut > LowestCut ? FilterDesign.HighPass(_lowCut, Math.Sqrt(0.5)) : FilterDesign.Through;
+        _design[1] = _highCut < HighestCut ? FilterDesign.LowPass(_highCut, Math.Sqrt(0.5)) : FilterDesign.Through;
+    }
+}

@@ -1,0 +1,173 @@
+using System.Numerics.Tensors;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>
+/// One pass of a look-ahead limiter. From each interval's true peak follows the greatest gain that holds the ceiling there;
+/// the least of these over the look-ahead, let go with the release and smoothed by two moving averages, is applied to the
+/// sound, which waits meanwhile. The smoothed gain never exceeds the least one at any frame that a peak is made of.
+/// </summary>
+sealed class LimiterStage
+{
+    /// <summary>The longest look-ahead, frames.</summary>
+    public const int MaxLookAhead = 480;
+
+    // The interpolation makes an interval's peak of this many frames to each side; the gain is down in all that matter.
+    private const int Around = 4;
+    private const int MaxWindow = MaxLookAhead + (2 * Around) + 2;
+
+    private const int MaxLatency = MaxLookAhead + 32;
+
+    private readonly PeakInterpolator _leftPeaks;
+    private readonly PeakInterpolator _rightPeaks;
+    private readonly SteppedDelay _left = new(MaxLatency, 0);
+    private readonly SteppedDelay _right = new(MaxLatency, 0);
+    private readonly float[] _needed = new float[MaxWindow + AudioFormat.BlockFrames];
+    private readonly float[] _scratch = new float[MaxWindow + AudioFormat.BlockFrames];
+    private readonly float[] _least = new float[MaxWindow + AudioFormat.BlockFrames];
+    private readonly float[] _gains = new float[AudioFormat.BlockFrames];
+    private readonly float[] _other = new float[AudioFormat.BlockFrames];
+    private readonly MovingAverage _first = new();
+    private readonly MovingAverage _second = new();
+    private readonly int _channels;
+    private int _average;
+    private int _window;
+    private double _held = 1;
+
+    /// <summary>Makes one.</summary>
+    /// <param name="channels">1 or 2.</param>
+    /// <param name="lookAhead">Frames.</param>
+    /// <param name="isStrict">True: it looks at what lies between 20 and 21 kHz too.</param>
+    public LimiterStage(int channels, int lookAhead, bool isStrict = false)
+    {
+        _channels = channels;
+        _leftPeaks = new PeakInterpolator(isStrict);
+        _rightPeaks = new PeakInterpolator(isStrict);
+        Start(lookAhead);
+    }
+
+    /// <summary>Frames by which it delays.</summary>
+    public int Latency => _leftPeaks.Latency + (2 * (_average - 1)) + Around;
+
+    /// <summary>Forgets all it has heard, and takes another look-ahead, frames.</summary>
+    public void Start(int lookAhead)
+    {
+        _average = Math.Max(1, lookAhead / 2);
+
+        // An interval lies between two frames: one more.
+        _window = (2 * (_average - 1)) + 1 + (2 * Around) + 1;
+        _leftPeaks.Reset();
+        _rightPeaks.Reset();
+        _left.Set(Latency);
+        _right.Set(Latency);
+        _left.Reset();
+        _right.Reset();
+        Array.Fill(_needed, 1);
+        _first.Start(_average, 1);
+        _second.Start(_average, 1);
+        _held = 1;
+    }
+
+    /// <summary>Limits frames in place.</summary>
+    /// <param name="left">Left, or the only channel.</param>
+    /// <param name="right">Right; empty for mono.</param>
+    /// <param name="ceilings">The ceiling at each frame, a magnitude.</param>
+    /// <param name="releaseMemory">What is left, after a frame, of the way back to no reduction; 0: it lets go at once.</param>
+    /// <returns>The gain of each frame; valid until the next call.</returns>
+    public ReadOnlySpan<float> Process(Span<float> left, Span<float> right, ReadOnlySpan<float> ceilings, double releaseMemory)
+    {
+        var length = left.Length;
+        var gains = _gains.AsSpan(0, length);
+        _leftPeaks.Process(left, gains);
+        if (_channels == 2)
+        {
+            var other = _other.AsSpan(0, length);
+            _rightPeaks.Process(right, other);
+            TensorPrimitives.Max(gains, other, gains);
+        }
+
+        // A frame belongs to the interval before it and to the one after it; the window is one longer for that.
+        TensorPrimitives.Max(gains, ceilings, gains);
+        TensorPrimitives.Divide(ceilings, gains, _needed.AsSpan(MaxWindow, length));
+        Least(length).CopyTo(gains);
+        var held = _held;
+        foreach (ref var gain in gains)
+        {
+            held = Math.Min(gain, 1 - ((1 - held) * releaseMemory));
+            gain = (float)held;
+        }
+
+        _held = held > 1 - 1e-9 ? 1 : held;
+        _first.Process(gains);
+        _second.Process(gains);
+        _left.Process(left, left);
+        TensorPrimitives.Multiply(left, gains, left);
+        if (_channels == 2)
+        {
+            _right.Process(right, right);
+            TensorPrimitives.Multiply(right, gains, right);
+        }
+
+        return gains;
+    }
+
+    // The least of the last _window values at each frame: windows of 1, 2, 4 … are doubled, the last two overlap.
+    private Span<float> Least(int length)
+    {
+        var count = MaxWindow + length;
+        var values = _least.AsSpan(0, count);
+        _needed.AsSpan(0, count).CopyTo(values);
+        var width = 1;
+        for (; width * 2 <= _window; width *= 2)
+        {
+            Shrink(values, width);
+        }
+
+        if (width < _window)
+        {
+            Shrink(values, _window - width);
+        }
+
+        _needed.AsSpan(length, MaxWindow).CopyTo(_needed);
+        return values[MaxWindow..];
+    }
+
+    // values[n] = min(values[n], values[n − by]), from the end on, since what is read must be the old ones.
+    private void Shrink(Span<float> values, int by)
+    {
+        var scratch = _scratch.AsSpan(0, values.Length);
+        values.CopyTo(scratch);
+        TensorPrimitives.Min(scratch[by..], scratch[..^by], values[by..]);
+    }
+
+    // The mean of the last values. Sums of floats near each other in 64 bits are exact, so nothing drifts.
+    private sealed class MovingAverage
+    {
+        private readonly float[] _ring = new float[MaxLookAhead];
+        private int _length = 1;
+        private int _at;
+        private double _sum;
+
+        public void Start(int length, float value)
+        {
+            _length = length;
+            _at = 0;
+            _ring.AsSpan().Fill(value);
+            _sum = (double)length * value;
+        }
+
+        public void Process(Span<float> values)
+        {
+            var share = 1.0 / _length;
+            foreach (ref var value in values)
+            {
+                _sum += (double)value - _ring[_at];
+                _ring[_at] = value;
+                _at = _at + 1 == _length ? 0 : _at + 1;
+                value = (float)(_sum * share);
+            }
+        }
+    }
+}

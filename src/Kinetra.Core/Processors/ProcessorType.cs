@@ -1,0 +1,69 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using Kinetra.Core.Dsp;
+
+namespace Kinetra.Core.Processors;
+
+/// <summary>Whether a processor can listen to something else than its own input.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<KeyUse>))]
+public enum KeyUse
+{
+    /// <summary>It cannot.</summary>
+    None,
+
+    /// <summary>It may.</summary>
+    Optional,
+
+    /// <summary>It has nothing to do without.</summary>
+    Needed,
+}
+
+/// <summary>What a processor is made with.</summary>
+/// <param name="Channels">1 or 2.</param>
+/// <param name="Values">One allowed value for each of its type's parameters.</param>
+public readonly record struct ProcessorSettings(int Channels, ImmutableArray<double> Values);
+
+/// <summary>One kind of processor: what it is called, what it is for, and what can be set.</summary>
+/// <param name="Key">Its name in documents, camelCase.</param>
+/// <param name="Name">Its name on the screen.</param>
+/// <param name="Purpose">What it is for, in a sentence.</param>
+/// <param name="Overdone">What too much of it sounds like.</param>
+/// <param name="Parameters">What can be set, in the order of the screen.</param>
+public sealed record ProcessorType(string Key, string Name, string Purpose, string Overdone, ImmutableArray<Parameter> Parameters)
+{
+    /// <summary>Whether it takes an outside key.</summary>
+    public KeyUse KeyUse { get; init; } = KeyUse.None;
+
+    /// <summary>True where <see cref="IProcessor.Reduction"/> says something.</summary>
+    public bool Reduces { get; init; }
+
+    /// <summary>Makes one that runs.</summary>
+    [JsonIgnore]
+    public required Func<ProcessorSettings, IProcessor> Make { get; init; }
+
+    /// <summary>Of a processor that is nothing but filters: their design, of which the curve is drawn too; else null.</summary>
+    [JsonIgnore]
+    public SectionDesign? Design { get; init; }
+
+    /// <summary>How many sections the design makes.</summary>
+    [JsonIgnore]
+    public int Sections { get; init; }
+
+    /// <summary>All parameters at their defaults.</summary>
+    [JsonIgnore]
+    public ImmutableArray<double> Defaults => [.. Parameters.Select(p => p.Default)];
+
+    /// <summary>The place of a parameter in the list; −1 where it has none of that name.</summary>
+    public int IndexOf(string parameter)
+    {
+        for (var i = 0; i < Parameters.Length; i++)
+        {
+            if (Parameters[i].Key == parameter)
+            {
+                return i;
+            }
+        }
+
+        return -1;
+    }
+}
