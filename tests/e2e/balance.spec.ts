@@ -25,6 +25,30 @@ test("dragging a marker down 6 dB halves that source in what is recorded", async
   }
 });
 
+test("keys pressed there and back faster than the server answers end where they began", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const sign = marker(page, "Sea mic", "Viewers");
+  const before = Number(await sign.getAttribute("aria-valuenow"));
+  let answerNow = () => {};
+  const pressedBack = new Promise<void>((done) => {
+    answerNow = done;
+  });
+  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+    await pressedBack;
+    await route.continue();
+  });
+  let answers = 0;
+  page.on("response", (r) => {
+    if (r.request().method() === "PATCH") answers++;
+  });
+  await sign.press("ArrowRight");
+  await sign.press("ArrowLeft");
+  answerNow();
+  await expect.poll(() => answers).toBe(2);
+  await stored(stepped, "viewers", "sea-mic", { gain: before });
+  await expect(sign).toHaveAttribute("aria-valuenow", String(before));
+});
+
 test("the loudness that is shown is measured after the change", async ({ page, stepped }) => {
   // A steady tone: 1 kHz at −20 dBFS in both channels reads −20.0 LUFS.
   const path = join(stepped.data, "steady.wav");

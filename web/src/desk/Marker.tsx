@@ -6,7 +6,7 @@ import { meters, onPaint } from "../live/meters";
 import { decibels, decimal, gainText } from "../look/format";
 import { colorOf, SourceSign } from "../look/sources";
 import { useChangeSend } from "../show/changes";
-import { allowedGain, revisionOf, sendOf } from "../show/show";
+import { allowedGain, isStored, revisionOf, sendOf } from "../show/show";
 import { lanePadding, markerLufs, pixelsToLu, share } from "./axis";
 import { draggedGain, dragKey, endDrag, setDrag, useDrags } from "./drags";
 import { select, useDesk } from "./selection";
@@ -94,7 +94,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
   const store = (next: Gain) => {
     const on = began.current ?? undefined;
     began.current = null;
-    if (next === send.gain) {
+    if (isStored(queries, mix.id, source.id, next)) {
       endDrag(mix.id, source.id);
       endPreview(mix.id, source.id);
       return;

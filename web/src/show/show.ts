@@ -26,6 +26,12 @@ export function revisionOf(queries: QueryClient): number | null {
   return queries.getQueryData<Show>(showKey)?.revision ?? null;
 }
 
+/** True where a send is stored so already, and nothing is on its way that would make it otherwise. */
+export function isStored(queries: QueryClient, mix: string, source: string, gain: Gain): boolean {
+  const of = queries.getQueryData<Show>(showKey)?.mixes.find((m) => m.id === mix);
+  return of !== undefined && sendOf(of, source).gain === gain && queries.isMutating({ mutationKey: changeKey }) === 0;
+}
+
 /** Says with a change whose it is. */
 export function changeHeaders(): Record<string, string> {
   const id = clientId();
