@@ -219,6 +219,17 @@ public sealed class LiveShow(
         }
     }
 
+    /// <summary>Does once what a drag does, and changes nothing: the first person who drags need not wait until that code is compiled.</summary>
+    public void Rehearse()
+    {
+        const string nobody = "rehearsal";
+        if (Show.Rig.Mixes.FirstOrDefault() is { Sends: [var send, ..] } mix)
+        {
+            Preview(nobody, nobody, new SetSend(mix.Id, send.Source, send.Gain));
+            EndPreviews(nobody);
+        }
+    }
+
     /// <summary>Lets the engine pass on a sound that no mix has, to measure the way; null: no longer.</summary>
     /// <returns>False: there are <see cref="MaxProbes"/> already.</returns>
     public bool Probe(SourceId id, ISourceFeed? feed)

@@ -82,6 +82,7 @@ public sealed partial class Startup(
             await recorder.RecoverAsync(stoppingToken);
             await shows.SeedAsync(DemoShows.All, stoppingToken);
             await live.StartAsync(stoppingToken);
+            live.Rehearse();
         }
     }
 
