@@ -18,8 +18,11 @@ public sealed class ChainSlot
     private readonly float[] _wetLeft = new float[AudioFormat.BlockFrames];
     private readonly float[] _wetRight;
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly double[] _values;
     private readonly GainRamp _active;
     private readonly GainRamp _presence;
+    private bool _isEntering;
+    private int _knows;
 
     /// <summary>Makes a slot.</summary>
     /// <param name="type">What stands in it.</param>
@@ -31,6 +34,8 @@ public sealed class ChainSlot
         ArgumentNullException.ThrowIfNull(type);
         Type = type;
         _processor = type.Make(settings);
+        _values = [.. settings.Values];
+        Channels = settings.Channels;
         var isStereo = settings.Channels == 2;
         _dryRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
         _wetRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
@@ -42,6 +47,9 @@ public sealed class ChainSlot
     /// <summary>What stands in it.</summary>
     public ProcessorType Type { get; }
 
+    /// <summary>1 or 2.</summary>
+    public int Channels { get; }
+
     /// <summary>Frames by which it delays the sound, bypassed or not.</summary>
     public int Latency => _processor.Latency;
 
@@ -52,16 +60,29 @@ public sealed class ChainSlot
     public bool HasLeft => _presence.IsSilent;
 
     /// <summary>Sets a parameter by its place in the type's list.</summary>
-    public void Set(int parameter, double value) => _processor.Set(parameter, value);
+    public void Set(int parameter, double value)
+    {
+        if (_values[parameter] != value)
+        {
+            _values[parameter] = value;
+            _processor.Set(parameter, value);
+        }
+    }
 
     /// <summary>Bypasses it, or lets it work again.</summary>
     public void SetBypassed(bool on) => _active.Target = on ? 0 : 1;
 
-    /// <summary>Fades it in.</summary>
-    public void Enter() => _presence.Target = 1;
+    /// <summary>Fades it in, once what waits in it is of this place.</summary>
+    public void Enter()
+    {
+        if (_presence.Target == 0 && !_isEntering)
+        {
+            (_isEntering, _knows) = (true, 0);
+        }
+    }
 
     /// <summary>Fades it out.</summary>
-    public void Leave() => _presence.Target = 0;
+    public void Leave() => (_isEntering, _presence.Target) = (false, 0);
 
     /// <summary>Forgets all it has heard; changes have arrived.</summary>
     public void Reset()
@@ -93,6 +114,11 @@ public sealed class ChainSlot
         {
             _dry[1].Set(_processor.Latency);
             _dry[1].Process(right, dryRight);
+        }
+
+        if (_isEntering && (_knows += length) > _processor.Latency + length)
+        {
+            (_isEntering, _presence.Target) = (false, 1);
         }
 
         Blend(_active, dryLeft, dryRight, wetLeft, wetRight);

@@ -1,6 +1,9 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
+using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
 
 namespace Kinetra.Core.Engine;
 
@@ -10,28 +13,60 @@ namespace Kinetra.Core.Engine;
 /// </summary>
 public sealed class EnginePlan
 {
+    // A source or a mix, by its index; a chain that is not there is null.
+    private readonly ImmutableArray<(bool IsMix, int Index)> _order;
+    private readonly ChainRun?[] _sourceChains;
+    private readonly ChainRun?[] _mixChains;
+    private readonly ChainRun?[][] _duckers;
     private readonly double[] _trims;
     private readonly double[] _mixGains;
     private readonly (double Left, double Right)[] _sendGains;
+    private readonly Tap[] _taps;
 
-    private EnginePlan(
-        ImmutableArray<SourceNode> sources,
-        ImmutableArray<MixNode> mixes,
-        ImmutableArray<SourceNode> probes,
-        SendNode[][] sends,
-        double[] trims,
-        double[] mixGains,
-        (double Left, double Right)[] sendGains,
-        MeterBoard meters)
+    private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
-        Sources = sources;
-        Mixes = mixes;
-        Probes = probes;
-        Sends = sends;
-        _trims = trims;
-        _mixGains = mixGains;
-        _sendGains = sendGains;
-        Meters = meters;
+        Sources = [.. rig.Sources.Select(s => SourceFor(s, feeds(s), previous))];
+        Mixes = [.. rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
+        Probes = [.. probes.Select(p => ProbeFor(p.Key, p.Value, previous))];
+        _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
+        _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
+        _sendGains = new (double, double)[Mixes.Length * Sources.Length];
+        _taps = new Tap[_sendGains.Length];
+        Sends = new SendNode[Mixes.Length][];
+        for (var m = 0; m < Mixes.Length; m++)
+        {
+            Sends[m] = new SendNode[Sources.Length];
+            for (var s = 0; s < Sources.Length; s++)
+            {
+                var send = rig.Mixes[m].Sends[s];
+                var gain = Gains(send, Sources[s].Channels);
+                _sendGains[(m * Sources.Length) + s] = gain;
+                _taps[(m * Sources.Length) + s] = send.Tap;
+                Sends[m][s] = previous?.FindSend(Mixes[m], Sources[s]) ?? NewSend(Sources[s], gain, send.Tap);
+            }
+        }
+
+        var isOld = new Func<SourceNode, bool>(n => previous?.Sources.Contains(n) == true);
+        var isOldMix = new Func<MixNode, bool>(n => previous?.Mixes.Contains(n) == true);
+        _sourceChains = [.. rig.Sources.Select((s, i) => ChainFor(new ChainPlace(s.Id), s.Chain, Sources[i].Channels, isOld(Sources[i]) ? previous : null))];
+        _mixChains = [.. rig.Mixes.Select((m, i) => ChainFor(new ChainPlace(null, m.Id), m.Chain, 2, isOldMix(Mixes[i]) ? previous : null))];
+        _duckers =
+        [
+            .. rig.Mixes.Select((m, i) => m.Sends.Select((s, j) => ChainFor(
+                new ChainPlace(s.Source, m.Id),
+                s.Ducker is null ? [] : [s.Ducker],
+                Sources[j].Channels,
+                isOld(Sources[j]) && isOldMix(Mixes[i]) ? previous : null)).ToArray()),
+        ];
+        Chains = [.. _sourceChains.Concat(_mixChains).Concat(_duckers.SelectMany(d => d)).OfType<ChainRun>()];
+        _order =
+        [
+            .. (KeyOrder.Of(rig) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig))).Select(
+                p => p.Mix is { } mix ? (true, Mixes.IndexOf(Find(mix)!)) : (false, Sources.IndexOf(Find(p.Source!.Value)!))),
+        ];
+        var layout = new MeterLayout(
+            [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
+        Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
 
     /// <summary>The sources' nodes, in the rig's order.</summary>
@@ -49,6 +84,9 @@ public sealed class EnginePlan
     /// <summary>For each mix, one send for each source.</summary>
     internal SendNode[][] Sends { get; }
 
+    /// <summary>All chains that have processors: of the sources, the mixes, the sends.</summary>
+    internal ImmutableArray<ChainRun> Chains { get; }
+
     /// <summary>Builds a plan.</summary>
     /// <param name="rig">A valid rig (<see cref="RigRules"/>).</param>
     /// <param name="feeds">Finds a source's feed. The same instance for a source keeps its node; another makes a new one.</param>
@@ -59,32 +97,7 @@ public sealed class EnginePlan
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(feeds);
-        var sources = rig.Sources.Select(s => SourceFor(s, feeds(s), previous)).ToImmutableArray();
-        var mixes = rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear)).ToImmutableArray();
-        var sends = new SendNode[mixes.Length][];
-        var gains = new (double Left, double Right)[mixes.Length * sources.Length];
-        for (var m = 0; m < mixes.Length; m++)
-        {
-            sends[m] = new SendNode[sources.Length];
-            for (var s = 0; s < sources.Length; s++)
-            {
-                var gain = Gains(rig.Mixes[m].Sends[s], sources[s].Channels);
-                gains[(m * sources.Length) + s] = gain;
-                sends[m][s] = previous?.FindSend(mixes[m], sources[s]) ?? NewSend(sources[s], gain);
-            }
-        }
-
-        var layout = new MeterLayout([.. sources.Select(s => s.Id)], [.. mixes.Select(m => m.Id)]);
-        var meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
-        return new EnginePlan(
-            sources,
-            mixes,
-            [.. (probes ?? ImmutableDictionary<SourceId, ISourceFeed>.Empty).Select(p => ProbeFor(p.Key, p.Value, previous))],
-            sends,
-            [.. rig.Sources.Select(s => s.Trim.Linear)],
-            [.. rig.Mixes.Select(m => m.Gain.Linear)],
-            gains,
-            meters);
+        return new EnginePlan(rig, feeds, previous, probes ?? ImmutableDictionary<SourceId, ISourceFeed>.Empty);
     }
 
     /// <summary>The node of a mix, or null.</summary>
@@ -92,6 +105,36 @@ public sealed class EnginePlan
 
     /// <summary>The node of a source or a probe, or null.</summary>
     public SourceNode? Find(SourceId id) => Sources.FirstOrDefault(s => s.Id == id) ?? Probes.FirstOrDefault(s => s.Id == id);
+
+    /// <summary>Frames by which the chain at a place delays the sound now: look-ahead, and what filters need. Any thread.</summary>
+    public int LatencyAt(ChainPlace place) => Chains.FirstOrDefault(c => c.Place == place)?.Latency ?? 0;
+
+    /// <summary>Engine thread: computes the block, up to what each mix would give.</summary>
+    internal void Process(long frame, HopSplit hop)
+    {
+        foreach (var source in Sources)
+        {
+            source.Read(frame);
+        }
+
+        foreach (var probe in Probes)
+        {
+            probe.Read(frame);
+            probe.Process(null, hop);
+        }
+
+        foreach (var (isMix, index) in _order)
+        {
+            if (isMix)
+            {
+                Mixes[index].Sum(Sends[index], _duckers[index], _mixChains[index], hop);
+            }
+            else
+            {
+                Sources[index].Process(_sourceChains[index], hop);
+            }
+        }
+    }
 
     /// <summary>Engine thread: starts what is new with this plan at this frame, and sets every node's gains to this plan's.</summary>
     internal void Activate(long frame, bool hushed)
@@ -107,6 +150,11 @@ public sealed class EnginePlan
             probe.Ring.Begin(frame);
         }
 
+        foreach (var chain in Chains)
+        {
+            chain.Activate();
+        }
+
         for (var m = 0; m < Mixes.Length; m++)
         {
             Mixes[m].Begin(frame, hushed);
@@ -115,6 +163,7 @@ public sealed class EnginePlan
             {
                 var (left, right) = _sendGains[(m * Sources.Length) + s];
                 Sends[m][s].SetGains(left, right);
+                Sends[m][s].SetTap(_taps[(m * Sources.Length) + s]);
             }
         }
     }
@@ -123,14 +172,34 @@ public sealed class EnginePlan
     internal bool Retire(EnginePlan next)
     {
         var silent = true;
+        for (var s = 0; s < Sources.Length; s++)
+        {
+            if (next.Sources.Contains(Sources[s]))
+            {
+                silent &= _sourceChains[s]?.Retire(next.ChainOf(Sources[s])) ?? true;
+                continue;
+            }
+
+            for (var m = 0; m < Mixes.Length; m++)
+            {
+                Sends[m][s].SetGains(0, 0);
+                silent &= Sends[m][s].IsSilent;
+            }
+        }
+
         for (var m = 0; m < Mixes.Length; m++)
         {
+            if (!next.Mixes.Contains(Mixes[m]))
+            {
+                continue;
+            }
+
+            silent &= _mixChains[m]?.Retire(next.ChainOf(Mixes[m])) ?? true;
             for (var s = 0; s < Sources.Length; s++)
             {
-                if (!next.Sources.Contains(Sources[s]))
+                if (_duckers[m][s] is { } ducker && next.Sources.Contains(Sources[s]))
                 {
-                    Sends[m][s].SetGains(0, 0);
-                    silent &= Sends[m][s].IsSilent;
+                    silent &= ducker.Retire(next.DuckerOf(Mixes[m], Sources[s]));
                 }
             }
         }
@@ -147,14 +216,49 @@ public sealed class EnginePlan
     private static SourceNode ProbeFor(SourceId id, ISourceFeed feed, EnginePlan? previous) =>
         previous?.Probes.FirstOrDefault(p => p.Id == id && p.Feed == feed) ?? new SourceNode(id, feed, 1);
 
-    private static SendNode NewSend(SourceNode source, (double Left, double Right) gain) =>
-        source.Feed.BeginsWithSource ? new SendNode(source, (float)gain.Left, (float)gain.Right) : new SendNode(source, 0, 0);
+    private static SendNode NewSend(SourceNode source, (double Left, double Right) gain, Tap tap)
+    {
+        var send = source.Feed.BeginsWithSource ? new SendNode(source, (float)gain.Left, (float)gain.Right) : new SendNode(source, 0, 0);
+        send.StartAt(tap);
+        return send;
+    }
 
     private static (double Left, double Right) Gains(Send send, int channels)
     {
         var (left, right) = channels == 2 ? PanLaw.Balance(send.Pan) : PanLaw.Mono(send.Pan);
         return (left * send.Factor, right * send.Factor);
     }
+
+    // In a place that sounded before, what is new fades in; in a new one all is there from the first frame.
+    private ChainRun? ChainFor(ChainPlace place, ImmutableArray<Processor> chain, int channels, EnginePlan? previous)
+    {
+        if (chain.IsEmpty)
+        {
+            return null;
+        }
+
+        var before = previous?.Chains.FirstOrDefault(c => c.Place == place);
+        var run = new ChainRun(place, [.. chain.Select(StepFor)]);
+        run.Follow(before);
+        return run;
+
+        ChainStep StepFor(Processor processor)
+        {
+            var type = ProcessorTypes.Find(processor.Type)!;
+            var values = processor.ValuesOf(type);
+            var slot = before?.Steps.FirstOrDefault(s => s.Id == processor.Id && s.Slot.Type == type && s.Slot.Channels == channels)?.Slot
+                ?? new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent: previous is null);
+            return new ChainStep(processor.Id, slot, values, processor.Bypassed, [.. processor.Keys.Select(TapOf)]);
+        }
+    }
+
+    private KeyTap TapOf(Key key) => key.Mix is { } mix ? new KeyTap(null, Find(mix), key.Tap) : new KeyTap(Find(key.Source!.Value), null, key.Tap);
+
+    private ChainRun? ChainOf(SourceNode source) => _sourceChains[Sources.IndexOf(source)];
+
+    private ChainRun? ChainOf(MixNode mix) => _mixChains[Mixes.IndexOf(mix)];
+
+    private ChainRun? DuckerOf(MixNode mix, SourceNode source) => _duckers[Mixes.IndexOf(mix)][Sources.IndexOf(source)];
 
     private SendNode? FindSend(MixNode mix, SourceNode source)
     {

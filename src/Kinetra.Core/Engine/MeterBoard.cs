@@ -5,11 +5,12 @@ namespace Kinetra.Core.Engine;
 
 /// <summary>
 /// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
-/// <see cref="MixValues"/>, then for each mix and each source one.
+/// <see cref="MixValues"/>, then for each mix and each source one, then for each processor one: by how much it lowers, dB.
 /// </summary>
 /// <param name="Sources">Sources in the order of their values.</param>
 /// <param name="Mixes">Mixes in the order of their values.</param>
-public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes)
+/// <param name="Processors">Processors in the order of their values.</param>
+public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors)
 {
     /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS).</summary>
     public const int SourceValues = 6;
@@ -18,13 +19,13 @@ public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArra
     public const int MixValues = 5;
 
     /// <summary>How many values a frame has.</summary>
-    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length));
+    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + Processors.Length;
 
     /// <summary>True where the same values stand in the same places.</summary>
     public bool IsSameAs(MeterLayout other)
     {
         ArgumentNullException.ThrowIfNull(other);
-        return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes);
+        return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes) && Processors.SequenceEqual(other.Processors);
     }
 }
 

@@ -82,21 +82,7 @@ public sealed class MixEngine
         var plan = _plan;
 
         var hop = HopSplit.At(_hopPosition, AudioFormat.BlockFrames);
-        foreach (var source in plan.Sources)
-        {
-            source.Process(_frame, hop);
-        }
-
-        foreach (var probe in plan.Probes)
-        {
-            probe.Process(_frame, hop);
-        }
-
-        for (var m = 0; m < plan.Mixes.Length; m++)
-        {
-            plan.Mixes[m].Sum(plan.Sends[m], hop);
-        }
-
+        plan.Process(_frame, hop);
         if (_leaving is not null)
         {
             Crossfade(_leaving, hop);
@@ -124,16 +110,7 @@ public sealed class MixEngine
             _rise[n] = t * t * (3 - (2 * t));
         }
 
-        foreach (var source in leaving.Sources)
-        {
-            source.Process(_frame, hop);
-        }
-
-        for (var m = 0; m < leaving.Mixes.Length; m++)
-        {
-            leaving.Mixes[m].Sum(leaving.Sends[m], hop);
-        }
-
+        leaving.Process(_frame, hop);
         foreach (var mix in _plan.Mixes)
         {
             mix.RiseOutOf(mix.Follows, _rise);
@@ -249,6 +226,15 @@ public sealed class MixEngine
             foreach (var send in sends)
             {
                 values[0] = (float)send.Momentary;
+                values = values[1..];
+            }
+        }
+
+        foreach (var chain in plan.Chains)
+        {
+            foreach (var step in chain.Steps)
+            {
+                values[0] = (float)step.Slot.Reduction;
                 values = values[1..];
             }
         }

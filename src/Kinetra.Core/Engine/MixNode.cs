@@ -1,5 +1,6 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
+using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 
 namespace Kinetra.Core.Engine;
@@ -11,6 +12,8 @@ public sealed class MixNode
     private GainRamp _hush = new(1);
     private readonly float[] _left = new float[AudioFormat.BlockFrames];
     private readonly float[] _right = new float[AudioFormat.BlockFrames];
+    private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _cleanRight = new float[AudioFormat.BlockFrames];
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly LevelMeter _meter = new(2);
 
@@ -41,17 +44,23 @@ public sealed class MixNode
 
     internal void SetHush(bool on) => _hush.Target = on ? 0 : 1;
 
-    /// <summary>Sums the block; nobody gets it before <see cref="Publish"/>.</summary>
-    internal void Sum(ReadOnlySpan<SendNode> sends, HopSplit hop)
+    /// <summary>The block's sound at a tap.</summary>
+    internal Frames Sound(Tap tap) => tap == Tap.AfterChain ? new Frames(_left, _right) : new Frames(_cleanLeft, _cleanRight);
+
+    /// <summary>Sums the block and lets it through the chain; nobody gets it before <see cref="Publish"/>.</summary>
+    internal void Sum(ReadOnlySpan<SendNode> sends, ReadOnlySpan<ChainRun?> duckers, ChainRun? chain, HopSplit hop)
     {
         _left.AsSpan().Clear();
         _right.AsSpan().Clear();
-        foreach (var send in sends)
+        for (var s = 0; s < sends.Length; s++)
         {
-            send.AddTo(_left, _right, hop);
+            sends[s].AddTo(_left, _right, duckers[s], hop);
         }
 
         Apply(_gain);
+        _left.CopyTo(_cleanLeft.AsSpan());
+        _right.CopyTo(_cleanRight.AsSpan());
+        chain?.Process(_left, _right);
         Apply(_hush);
     }
 

@@ -1,5 +1,6 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
+using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 
 namespace Kinetra.Core.Engine;
@@ -10,6 +11,8 @@ public sealed class SourceNode
     private readonly GainRamp _trim;
     private readonly float[] _left = new float[AudioFormat.BlockFrames];
     private readonly float[] _right;
+    private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _cleanRight;
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly LevelMeter _meter;
     private readonly ReferenceLoudness _reference = new();
@@ -21,6 +24,7 @@ public sealed class SourceNode
         Channels = feed.Channels;
         _trim = new GainRamp((float)trim);
         _right = Channels == 2 ? new float[AudioFormat.BlockFrames] : _left;
+        _cleanRight = Channels == 2 ? new float[AudioFormat.BlockFrames] : _cleanLeft;
         _meter = new LevelMeter(Channels);
         Ring = new AudioRing(Channels);
     }
@@ -31,7 +35,7 @@ public sealed class SourceNode
     /// <summary>1 or 2.</summary>
     public int Channels { get; }
 
-    /// <summary>Its sound after trim, for takes and listeners.</summary>
+    /// <summary>Its sound after trim and chain, for takes and listeners.</summary>
     public AudioRing Ring { get; }
 
     internal ISourceFeed Feed { get; }
@@ -47,7 +51,15 @@ public sealed class SourceNode
 
     internal void SetTrim(double factor) => _trim.Target = (float)factor;
 
-    internal void Process(long frame, HopSplit hop)
+    /// <summary>The block's sound at a tap.</summary>
+    internal Frames Sound(Tap tap)
+    {
+        var (left, right) = tap == Tap.AfterChain ? (_left, _right) : (_cleanLeft, _cleanRight);
+        return new Frames(left, Channels == 2 ? right : default(ReadOnlySpan<float>));
+    }
+
+    /// <summary>Takes in the block, up to the trim.</summary>
+    internal void Read(long frame)
     {
         Feed.Read(frame, _left, _right);
         SampleGuard.MakeFinite(_left);
@@ -66,6 +78,17 @@ public sealed class SourceNode
             ScaleBy(_factors);
         }
 
+        _left.CopyTo(_cleanLeft.AsSpan());
+        if (Channels == 2)
+        {
+            _right.CopyTo(_cleanRight.AsSpan());
+        }
+    }
+
+    /// <summary>Lets the block through the chain, measures it, and lets whoever reads have it.</summary>
+    internal void Process(ChainRun? chain, HopSplit hop)
+    {
+        chain?.Process(_left, Channels == 2 ? _right : default(Span<float>));
         BeforeHop = _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
         if (hop.Closes)
         {

@@ -27,26 +27,39 @@ public readonly record struct MixId(string Value)
     public override string ToString() => Value;
 }
 
-/// <summary>A <see cref="SourceId"/> is a plain string in JSON.</summary>
-public sealed class SourceIdJson : JsonConverter<SourceId>
+/// <summary>Names one processor within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(ProcessorIdJson))]
+public readonly record struct ProcessorId(string Value)
 {
-    /// <inheritdoc/>
-    public override SourceId Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        new(reader.GetString() ?? throw new JsonException("A source id is a string."));
+    /// <summary>A new one that no other show has.</summary>
+    public static ProcessorId New() => new(Guid.CreateVersion7().ToString("n"));
 
     /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, SourceId value, JsonSerializerOptions options) =>
-        writer.WriteStringValue(value.Value);
+    public override string ToString() => Value;
 }
 
-/// <summary>A <see cref="MixId"/> is a plain string in JSON.</summary>
-public sealed class MixIdJson : JsonConverter<MixId>
+/// <summary>An id is a plain string in JSON.</summary>
+public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
+    where T : struct
 {
     /// <inheritdoc/>
-    public override MixId Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        new(reader.GetString() ?? throw new JsonException("A mix id is a string."));
+    public override T Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        make(reader.GetString() ?? throw new JsonException("An id is a string."));
 
     /// <inheritdoc/>
-    public override void Write(Utf8JsonWriter writer, MixId value, JsonSerializerOptions options) =>
-        writer.WriteStringValue(value.Value);
+    public override void Write(Utf8JsonWriter writer, T value, JsonSerializerOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(writer);
+        writer.WriteStringValue(value.ToString());
+    }
 }
+
+/// <summary>A <see cref="SourceId"/> in JSON.</summary>
+public sealed class SourceIdJson() : IdJson<SourceId>(value => new(value));
+
+/// <summary>A <see cref="MixId"/> in JSON.</summary>
+public sealed class MixIdJson() : IdJson<MixId>(value => new(value));
+
+/// <summary>A <see cref="ProcessorId"/> in JSON.</summary>
+public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value));

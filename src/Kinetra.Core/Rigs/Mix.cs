@@ -41,6 +41,12 @@ public sealed record Send
     /// <summary>−1 (left) … 0 (centre) … +1 (right). Mono: sine/cosine law, −3 dB at the centre. Stereo: balance.</summary>
     public double Pan { get; init; }
 
+    /// <summary>Where the sound is taken: after the source's chain, or before it for a clean copy.</summary>
+    public Tap Tap { get; init; }
+
+    /// <summary>Lowers it for this listener alone while something else sounds; null: nothing does.</summary>
+    public Processor? Ducker { get; init; }
+
     /// <summary>The factor that reaches the mix: 0 where docked, muted or off.</summary>
     [JsonIgnore]
     public double Factor => Heard && !Muted ? Gain.Linear : 0;
@@ -63,6 +69,9 @@ public sealed record Mix
 
     /// <summary>The loudness that this listener should get, LUFS, −40 … −6.</summary>
     public double TargetLufs { get; init; } = -16;
+
+    /// <summary>What the blend goes through after the gain, in order. At most <see cref="ChainRules.MaxProcessors"/>.</summary>
+    public ImmutableArray<Processor> Chain { get; init; } = [];
 
     /// <summary>One send for each source of the show, in the show's order.</summary>
     public ImmutableArray<Send> Sends { get; init; } = [];

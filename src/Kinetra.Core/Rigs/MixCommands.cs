@@ -65,7 +65,8 @@ public sealed record RemoveMix(MixId Mix) : RigCommand
         }
 
         var index = rig.Mixes.IndexOf(old);
-        return new CommandResult.Applied(rig with { Mixes = rig.Mixes.RemoveAt(index) }, new AddMix(old, index), $"Removed {old.Name}");
+        var (without, back) = KeysOf.Nobody(rig with { Mixes = rig.Mixes.RemoveAt(index) }, k => k.Mix == Mix);
+        return new CommandResult.Applied(without, back(new AddMix(old, index)), $"Removed {old.Name}");
     }
 }
 

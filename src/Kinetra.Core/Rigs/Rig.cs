@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace Kinetra.Core.Rigs;
 
@@ -71,6 +72,40 @@ public sealed record Rig
         var old = Find(mix) ?? throw new ArgumentException($"No mix {mix} in this rig.", nameof(mix));
         return With(old with { Sends = Replace(old.Sends, send, s => s.Source == send.Source) });
     }
+
+    /// <summary>The chain at a place; of a send, its ducker alone. Null where there is no such place.</summary>
+    public ImmutableArray<Processor>? ChainAt(ChainPlace place)
+    {
+        ArgumentNullException.ThrowIfNull(place);
+        return place switch
+        {
+            { Source: { } source, Mix: { } mix } => Find(mix, source) is { } send ? send.Ducker is { } ducker ? [ducker] : [] : null,
+            { Source: { } source } => Find(source)?.Chain,
+            { Mix: { } mix } => Find(mix)?.Chain,
+            _ => null,
+        };
+    }
+
+    /// <summary>The same rig with another chain at a place that it has. A send takes the first processor as its ducker.</summary>
+    public Rig With(ChainPlace place, ImmutableArray<Processor> chain)
+    {
+        ArgumentNullException.ThrowIfNull(place);
+        return place switch
+        {
+            { Source: { } source, Mix: { } mix } => With(mix, Find(mix, source)! with { Ducker = chain.FirstOrDefault() }),
+            { Source: { } source } => With(Find(source)! with { Chain = chain }),
+            _ => With(Find(place.Mix!.Value)! with { Chain = chain }),
+        };
+    }
+
+    /// <summary>Every place that has processors, with them.</summary>
+    [JsonIgnore]
+    public IEnumerable<(ChainPlace Place, ImmutableArray<Processor> Chain)> Chains =>
+    [
+        .. Sources.Where(s => !s.Chain.IsEmpty).Select(s => (new ChainPlace(s.Id), s.Chain)),
+        .. Mixes.Where(m => !m.Chain.IsEmpty).Select(m => (new ChainPlace(null, m.Id), m.Chain)),
+        .. Mixes.SelectMany(m => m.Sends.Where(s => s.Ducker is not null).Select(s => (new ChainPlace(s.Source, m.Id), (ImmutableArray<Processor>)[s.Ducker!]))),
+    ];
 
     private static ImmutableArray<T> Replace<T>(ImmutableArray<T> items, T item, Func<T, bool> isOld)
     {

@@ -18,6 +18,11 @@ namespace Kinetra.Core.Rigs;
 [JsonDerivedType(typeof(AddMix), "addMix")]
 [JsonDerivedType(typeof(RemoveMix), "removeMix")]
 [JsonDerivedType(typeof(MoveMix), "moveMix")]
+[JsonDerivedType(typeof(AddProcessor), "addProcessor")]
+[JsonDerivedType(typeof(RemoveProcessor), "removeProcessor")]
+[JsonDerivedType(typeof(MoveProcessor), "moveProcessor")]
+[JsonDerivedType(typeof(SetProcessor), "setProcessor")]
+[JsonDerivedType(typeof(SetChain), "setChain")]
 [JsonDerivedType(typeof(Several), "several")]
 public abstract record RigCommand
 {

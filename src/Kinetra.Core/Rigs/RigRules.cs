@@ -57,6 +57,7 @@ public static class RigRules
             CheckMix(problems, $"mixes[{i}]", rig.Mixes[i], rig.Sources);
         }
 
+        ChainRules.Check(problems, rig);
         return problems.ToImmutable();
     }
 
@@ -180,7 +181,7 @@ public static class RigRules
         }
     }
 
-    private static RigProblem? CheckId(string where, string? id) =>
+    internal static RigProblem? CheckId(string where, string? id) =>
         id is { Length: >= 1 and <= 40 } && id.All(c => c is (>= 'a' and <= 'z') or (>= '0' and <= '9') or '-')
             ? null
             : new(where, "The id cannot be used.", "1 to 40 characters of a–z, 0–9 and -");

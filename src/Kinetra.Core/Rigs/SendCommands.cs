@@ -4,12 +4,12 @@ using System.Text.Json.Serialization;
 namespace Kinetra.Core.Rigs;
 
 /// <summary>Changes one source's level in one mix. What is null stays as it is.</summary>
-public sealed record SetSend(MixId Mix, SourceId Source, Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null) : RigCommand
+public sealed record SetSend(MixId Mix, SourceId Source, Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, Tap? Tap = null) : RigCommand
 {
     /// <inheritdoc/>
     [JsonIgnore]
     public override ImmutableArray<string> Targets => TargetKeys.Of(
-        $"send/{Mix}/{Source}", (Gain is not null, "gain"), (Heard is not null, "heard"), (Muted is not null, "muted"), (Pan is not null, "pan"));
+        $"send/{Mix}/{Source}", (Gain is not null, "gain"), (Heard is not null, "heard"), (Muted is not null, "muted"), (Pan is not null, "pan"), (Tap is not null, "tap"));
 
     /// <inheritdoc/>
     protected override CommandResult Change(Rig rig)
@@ -24,14 +24,15 @@ public sealed record SetSend(MixId Mix, SourceId Source, Gain? Gain = null, bool
             return Unknown("source", $"There is no source “{Source}”.");
         }
 
-        var send = old with { Gain = Gain ?? old.Gain, Heard = Heard ?? old.Heard, Muted = Muted ?? old.Muted, Pan = Pan ?? old.Pan };
+        var send = old with { Gain = Gain ?? old.Gain, Heard = Heard ?? old.Heard, Muted = Muted ?? old.Muted, Pan = Pan ?? old.Pan, Tap = Tap ?? old.Tap };
         var inverse = new SetSend(
             Mix,
             Source,
             Gain is null ? null : old.Gain,
             Heard is null ? null : old.Heard,
             Muted is null ? null : old.Muted,
-            Pan is null ? null : old.Pan);
+            Pan is null ? null : old.Pan,
+            Tap is null ? null : old.Tap);
         return new CommandResult.Applied(rig.With(Mix, send), inverse, $"{source.Name} in {mix.Name} {Sentences.Of(old, send)}", send == old);
     }
 }

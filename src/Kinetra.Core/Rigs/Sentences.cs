@@ -28,6 +28,11 @@ static class Sentences
             parts.Add($"pan {Pan(old.Pan)} → {Pan(now.Pan)}");
         }
 
+        if (old.Tap != now.Tap)
+        {
+            parts.Add(now.Tap == Tap.BeforeChain ? "taken before the chain" : "taken after the chain");
+        }
+
         return Join(parts);
     }
 

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 
 namespace Kinetra.Core.Rigs;
@@ -116,6 +117,9 @@ public sealed record Source
 
     /// <summary>Gain applied before anything else.</summary>
     public Gain Trim { get; init; } = Gain.Unity;
+
+    /// <summary>What its sound goes through after the trim, in order. At most <see cref="ChainRules.MaxProcessors"/>.</summary>
+    public ImmutableArray<Processor> Chain { get; init; } = [];
 
     /// <summary>Its colour and shape.</summary>
     public SourceLook Look { get; init; } = new(0, 0);

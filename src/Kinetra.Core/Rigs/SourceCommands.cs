@@ -75,7 +75,8 @@ public sealed record RemoveSource(SourceId Source) : RigCommand
             Mixes = [.. rig.Mixes.Select(m => m with { Sends = m.Sends.RemoveAt(index) })],
         };
         var sends = rig.Mixes.ToImmutableDictionary(m => m.Id.Value, m => m.Sends[index]);
-        return new CommandResult.Applied(next, new AddSource(old, index, sends), $"Removed {old.Name}");
+        var (without, back) = KeysOf.Nobody(next, k => k.Source == Source);
+        return new CommandResult.Applied(without, back(new AddSource(old, index, sends)), $"Removed {old.Name}");
     }
 }
 
@@ -104,5 +105,25 @@ public sealed record MoveSource(SourceId Source, int Index) : RigCommand
             Mixes = [.. rig.Mixes.Select(m => m with { Sends = m.Sends.RemoveAt(from).Insert(to, m.Sends[from]) })],
         };
         return new CommandResult.Applied(next, new MoveSource(Source, from), $"Moved {source.Name} from place {from + 1} to {to + 1}", from == to);
+    }
+}
+
+/// <summary>Keys of something that goes.</summary>
+static class KeysOf
+{
+    /// <summary>The rig without keys of some kind, and what makes of the command that brings the thing back one that brings its keys back too.</summary>
+    public static (Rig Rig, Func<RigCommand, RigCommand> Back) Nobody(Rig rig, Predicate<Key> goes)
+    {
+        var restored = new List<RigCommand>();
+        foreach (var (place, chain) in rig.Chains)
+        {
+            foreach (var processor in chain.Where(p => p.Keys.Any(k => goes(k))))
+            {
+                restored.Add(new SetProcessor(place, processor.Id, Keys: processor.Keys));
+                rig = rig.With(place, rig.ChainAt(place)!.Value.Replace(processor, processor with { Keys = processor.Keys.RemoveAll(goes) }));
+            }
+        }
+
+        return (rig, command => restored.Count == 0 ? command : new Several([command, .. restored]));
     }
 }

@@ -11,7 +11,7 @@ namespace Kinetra.Server.Sockets;
 /// <summary>
 /// Meters down. Binary messages of little-endian values: engine frame (f64), load (f32), late blocks (u32), flags (u32:
 /// 1 hushed, 2 recording), layout number (u32), seconds recorded (f64), then the floats of <see cref="MeterLayout"/>.
-/// Before the first of a layout, a text message <c>{"layout": number, "sources": […], "mixes": […]}</c>.
+/// Before the first of a layout, a text message <c>{"layout": number, "sources": […], "mixes": […], "processors": […]}</c>.
 /// </summary>
 sealed class MeterSocket(EngineHost host, LiveShow live, TakeRecorder recorder)
 {
@@ -47,7 +47,7 @@ sealed class MeterSocket(EngineHost host, LiveShow live, TakeRecorder recorder)
                 layout++;
                 sent = 0;
                 message = new byte[HeaderBytes + (board.Layout.Length * sizeof(float))];
-                await SocketEndpoint.SendJsonAsync(socket, new Layout(layout, board.Layout.Sources, board.Layout.Mixes), cancel);
+                await SocketEndpoint.SendJsonAsync(socket, new Layout(layout, board.Layout.Sources, board.Layout.Mixes, board.Layout.Processors), cancel);
             }
 
             var sequence = board.Sequence;
@@ -75,5 +75,5 @@ sealed class MeterSocket(EngineHost host, LiveShow live, TakeRecorder recorder)
     }
 
     private sealed record Layout(
-        [property: System.Text.Json.Serialization.JsonPropertyName("layout")] uint Number, IReadOnlyList<SourceId> Sources, IReadOnlyList<MixId> Mixes);
+        [property: System.Text.Json.Serialization.JsonPropertyName("layout")] uint Number, IReadOnlyList<SourceId> Sources, IReadOnlyList<MixId> Mixes, IReadOnlyList<ProcessorId> Processors);
 }

@@ -1,0 +1,148 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>What one key listens to while a plan runs.</summary>
+readonly record struct KeyTap(SourceNode? Source, MixNode? Mix, Tap Tap)
+{
+    public Frames Sound => Source is null ? Mix!.Sound(Tap) : Source.Sound(Tap);
+}
+
+/// <summary>One processor of a plan: its slot, which lives longer than the plan, and what the plan wants of it.</summary>
+sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> values, bool isBypassed, KeyTap[] keys)
+{
+    private readonly float[] _keyLeft = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
+    private readonly float[] _keyRight = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
+
+    public ProcessorId Id { get; } = id;
+
+    public ChainSlot Slot { get; } = slot;
+
+    public void Activate()
+    {
+        for (var i = 0; i < values.Length; i++)
+        {
+            Slot.Set(i, values[i]);
+        }
+
+        Slot.SetBypassed(isBypassed);
+        Slot.Enter();
+    }
+
+    public void Process(Span<float> left, Span<float> right) => Slot.Process(left, right, Key());
+
+    // One key is read where it is; several are summed. A mono one counts for both sides.
+    private Frames Key()
+    {
+        if (keys.Length < 2)
+        {
+            return keys.Length == 0 ? default : keys[0].Sound;
+        }
+
+        _keyLeft.AsSpan().Clear();
+        _keyRight.AsSpan().Clear();
+        foreach (var key in keys)
+        {
+            var sound = key.Sound;
+            Mixdown.Add(_keyLeft, sound.Left, 1);
+            Mixdown.Add(_keyRight, sound.Right.IsEmpty ? sound.Left : sound.Right, 1);
+        }
+
+        return new Frames(_keyLeft, _keyRight);
+    }
+}
+
+/// <summary>The processors at one place, in order.</summary>
+sealed class ChainRun(ChainPlace place, ImmutableArray<ChainStep> steps)
+{
+    private HashSet<ChainSlot> _kept = [];
+
+    public ChainPlace Place { get; } = place;
+
+    public ImmutableArray<ChainStep> Steps { get; } = steps;
+
+    /// <summary>Frames by which the chain delays the sound.</summary>
+    public int Latency
+    {
+        get
+        {
+            var latency = 0;
+            foreach (var step in Steps)
+            {
+                latency += step.Slot.Latency;
+            }
+
+            return latency;
+        }
+    }
+
+    public void Activate()
+    {
+        foreach (var step in Steps)
+        {
+            step.Activate();
+        }
+    }
+
+    /// <summary>
+    /// Fades out what the next chain has no more, or has elsewhere; true once that is silent. What stays in its order goes on.
+    /// </summary>
+    public bool Retire(ChainRun? next)
+    {
+        var left = true;
+        foreach (var step in Steps)
+        {
+            if (!StaysIn(next, step))
+            {
+                step.Slot.Leave();
+                left &= step.Slot.HasLeft;
+            }
+        }
+
+        return left;
+    }
+
+    public void Process(Span<float> left, Span<float> right)
+    {
+        foreach (var step in Steps)
+        {
+            step.Process(left, right);
+        }
+    }
+
+    // Of a chain that is put in another order, the longest run that keeps its own stays; worked out when the plan was built.
+    private static bool StaysIn(ChainRun? next, ChainStep step) => next is not null && next._kept.Contains(step.Slot);
+
+    /// <summary>Off the engine thread: notes which slots of the chain before it this one keeps in their order.</summary>
+    public void Follow(ChainRun? before)
+    {
+        var old = before?.Steps.Select(s => s.Slot).ToList() ?? [];
+        var places = Steps.Select(s => old.IndexOf(s.Slot)).ToArray();
+        var best = new List<int>[places.Length];
+        List<int> longest = [];
+        for (var i = 0; i < places.Length; i++)
+        {
+            best[i] = [];
+            if (places[i] < 0)
+            {
+                continue;
+            }
+
+            for (var j = 0; j < i; j++)
+            {
+                if (places[j] >= 0 && places[j] < places[i] && best[j].Count > best[i].Count)
+                {
+                    best[i] = best[j];
+                }
+            }
+
+            best[i] = [.. best[i], i];
+            longest = best[i].Count > longest.Count ? best[i] : longest;
+        }
+
+        _kept = [.. longest.Select(i => Steps[i].Slot)];
+    }
+}
