@@ -5,7 +5,8 @@ namespace Kinetra.Core.Engine;
 
 /// <summary>
 /// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
-/// <see cref="MixValues"/>, then for each mix and each source one, then for each processor one: by how much it lowers, dB.
+/// <see cref="MixValues"/>, then for each mix and each source one, then for each processor
+/// <see cref="ProcessorValues"/>.
 /// </summary>
 /// <param name="Sources">Sources in the order of their values.</param>
 /// <param name="Mixes">Mixes in the order of their values.</param>
@@ -18,8 +19,11 @@ public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArra
     /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS).</summary>
     public const int MixValues = 5;
 
+    /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames).</summary>
+    public const int ProcessorValues = 2;
+
     /// <summary>How many values a frame has.</summary>
-    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + Processors.Length;
+    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues);
 
     /// <summary>True where the same values stand in the same places.</summary>
     public bool IsSameAs(MeterLayout other)

@@ -235,7 +235,8 @@ public sealed class MixEngine
             foreach (var step in chain.Steps)
             {
                 values[0] = (float)step.Slot.Reduction;
-                values = values[1..];
+                values[1] = step.Slot.Latency;
+                values = values[MeterLayout.ProcessorValues..];
             }
         }
 

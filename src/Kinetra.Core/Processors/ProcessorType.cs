@@ -39,7 +39,7 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
 
     /// <summary>Makes one that runs.</summary>
     [JsonIgnore]
-    public required Func<ProcessorSettings, IProcessor> Make { get; init; }
+    public Func<ProcessorSettings, IProcessor> Make { get; init; } = _ => throw new NotSupportedException("This type has no processor.");
 
     /// <summary>Of a processor that is nothing but filters: their design, of which the curve is drawn too; else null.</summary>
     [JsonIgnore]

@@ -5,6 +5,7 @@ using Kinetra.Data;
 using Kinetra.Gear;
 using Kinetra.Server.Features.Clock;
 using Kinetra.Server.Features.Hush;
+using Kinetra.Server.Features.Chains;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Mixes;
 using Kinetra.Server.Features.Shows;
@@ -144,6 +145,7 @@ public static class Application
         api.MapMixes();
         api.MapSources();
         api.MapMicrophones();
+        api.MapChains();
         api.MapTakes();
         api.MapHush();
         api.MapClock();

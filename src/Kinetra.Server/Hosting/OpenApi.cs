@@ -1,3 +1,4 @@
+using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Microsoft.OpenApi;
 
@@ -14,6 +15,26 @@ static class OpenApi
             document.Servers = [];
             return Task.CompletedTask;
         });
+        options.AddOperationTransformer((operation, context, _) =>
+        {
+            // What a handler reads off the route by itself is a parameter too.
+            operation.Parameters ??= [];
+            foreach (var name in System.Text.RegularExpressions.Regex.Matches(context.Description.RelativePath ?? "", "{([a-z]+)}").Select(m => m.Groups[1].Value))
+            {
+                if (operation.Parameters.All(p => p.Name != name))
+                {
+                    operation.Parameters.Add(new OpenApiParameter
+                    {
+                        Name = name,
+                        In = ParameterLocation.Path,
+                        Required = true,
+                        Schema = new OpenApiSchema { Type = JsonSchemaType.String },
+                    });
+                }
+            }
+
+            return Task.CompletedTask;
+        });
         options.AddSchemaTransformer((schema, context, _) =>
         {
             var type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
@@ -27,12 +48,11 @@ static class OpenApi
                     new OpenApiSchema { Type = JsonSchemaType.String, Enum = ["off"] },
                 ];
             }
-            else if (type == typeof(SourceId) || type == typeof(MixId))
+            else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(ProcessorId))
             {
                 schema.Type = JsonSchemaType.String;
             }
-
-            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send))
+            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Processor) || type == typeof(ProcessorType))
             {
                 // What the API gives is always whole; defaults are for show files.
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();

@@ -18,7 +18,6 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
 {
     // A step is done in pieces, so that followers keep up with a ring of 2.7 s.
     private const int BlocksPerPiece = 96;
-    private const int WarmUpBlocks = 120;
 
     // Seconds that a block lasts.
     private const double Period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
@@ -31,6 +30,9 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     private static readonly int LowRealTime = 10;
 
     private readonly Lock _stepping = new();
+
+    // Beside the rest of the start.
+    private readonly Task _rehearsal = options.Clock == ClockKind.Real ? Task.Run(Rehearsal.Run) : Task.CompletedTask;
     private MixEngine? _engine;
     private Thread? _thread;
     private volatile bool _stopping;
@@ -64,7 +66,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
         _engine = new MixEngine(plan);
         if (options.Clock == ClockKind.Real)
         {
-            WarmUp();
+            _rehearsal.Wait();
             _thread = new Thread(Run) { Name = "engine", IsBackground = true };
             _thread.Start();
         }
@@ -136,25 +138,6 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
 
             ProcessBlock(engine);
             block++;
-        }
-    }
-
-    // An engine that nobody hears has the code compiled before the first deadline counts.
-    private static void WarmUp()
-    {
-        var source = new Source { Id = new("warm"), Name = "warm", Kind = SourceKind.App, Input = new StandInInput("warm") };
-        var mix = new Mix { Id = new("warm"), Name = "warm", Purpose = MixPurpose.Other, Sends = [new Send { Source = source.Id }] };
-        var rig = new Rig { Sources = [source], Mixes = [mix] };
-        foreach (var sound in new SoundBuffer[] { new([0.1f, 0], null), new([0.1f, 0], [0, 0.1f]) })
-        {
-            var feed = new SoundFeed(sound, loop: true, beginsWithSource: false);
-            var plan = EnginePlan.Build(rig, _ => feed, null);
-            var engine = new MixEngine(plan);
-            for (var block = 0; block < WarmUpBlocks; block++)
-            {
-                engine.ProcessBlock();
-                engine.PostHush(block % 10 == 0);
-            }
         }
     }
 

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Rigs;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
@@ -20,6 +21,9 @@ public interface IShowClient
 
     /// <summary>Nobody drags that send any more: what is stored is heard.</summary>
     Task PreviewEnded(string mix, string source);
+
+    /// <summary>Somebody turns a parameter of a processor: this is what is heard now. Not kept. Null: that is over, and what is stored is heard.</summary>
+    Task ProcessorPreviewed(string processor, string parameter, double? value);
 
     /// <summary>The list of takes has changed.</summary>
     Task TakesChanged();
@@ -62,6 +66,39 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
     {
         live.EndPreviews(Context.ConnectionId, Target(mix, source));
         await Clients.Others.PreviewEnded(mix, source);
+    }
+
+    /// <summary>Lets a processor be heard with another value for as long as somebody turns it; null: as it is stored again.</summary>
+    /// <param name="source">Whose chain: of this source, or with a mix, of that send.</param>
+    /// <param name="mix">Whose chain: of this mix.</param>
+    /// <param name="processor">Which one.</param>
+    /// <param name="parameter">The parameter's key.</param>
+    /// <param name="value">Its value.</param>
+    /// <exception cref="HubException">It breaks a rule.</exception>
+    public async Task PreviewProcessor(string? source, string? mix, string processor, string parameter, double? value)
+    {
+        if (state.WaitingFor is not null)
+        {
+            throw new HubException(state.WaitingFor);
+        }
+
+        var target = $"processor/{processor}/{parameter}";
+        if (value is null)
+        {
+            live.EndPreviews(Context.ConnectionId, target);
+        }
+        else
+        {
+            var place = new ChainPlace(source is null ? null : new SourceId(source), mix is null ? null : new MixId(mix));
+            var values = ImmutableSortedDictionary<string, double>.Empty.Add(parameter ?? "", value.Value);
+            var problems = live.Preview(Context.ConnectionId, target, new SetProcessor(place, new(processor ?? ""), Values: values));
+            if (!problems.IsEmpty)
+            {
+                throw new HubException(string.Join(" ", problems));
+            }
+        }
+
+        await Clients.Others.ProcessorPreviewed(processor ?? "", parameter ?? "", value);
     }
 
     /// <summary>This window's browser cannot give one of its inputs.</summary>

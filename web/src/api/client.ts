@@ -13,6 +13,10 @@ export type NewMicrophone = components["schemas"]["NewMicrophone"];
 export type HistoryLine = components["schemas"]["HistoryLine"];
 export type ShowListItem = components["schemas"]["ShowListItem"];
 export type NewMix = components["schemas"]["NewMix"];
+export type Processor = components["schemas"]["Processor"];
+export type Key = components["schemas"]["Key"];
+export type ProcessorType = components["schemas"]["ProcessorType"];
+export type Parameter = components["schemas"]["Parameter"];
 export type Status = components["schemas"]["ServerStatus"];
 
 /** The server's API, with the types of its OpenAPI document. */

@@ -1,6 +1,7 @@
 import { ArrowDown, ArrowUp, Trash2, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Gain, Mix, Show, Source } from "../api/client";
+import { ChainSection, DuckingSection } from "../chains/ChainSection";
 import { Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decimal, gainText, panText, parseGain, signed } from "../look/format";
@@ -24,7 +25,7 @@ export function Inspector({ show }: { show: Show }) {
   if (selection?.kind === "send" && source && mix) {
     return (
       <Panel title={`${source.name} in ${mix.name}`} of="Send">
-        <SendFields mix={mix} source={source} />
+        <SendFields show={show} mix={mix} source={source} />
       </Panel>
     );
   }
@@ -49,7 +50,7 @@ function Panel({ title, of, children }: { title: string; of: string; children: R
   return (
     <aside
       aria-label={`Inspector: ${title}`}
-      className="w-64 shrink-0 overflow-auto border-line bg-surface p-3 max-md:fixed max-md:inset-x-0 max-md:bottom-14 max-md:z-30 max-md:max-h-[55vh] max-md:w-auto max-md:border-t max-md:shadow-2xl md:border-l"
+      className="w-72 shrink-0 overflow-auto border-line bg-surface p-3 max-md:fixed max-md:inset-x-0 max-md:bottom-14 max-md:z-30 max-md:max-h-[55vh] max-md:w-auto max-md:border-t max-md:shadow-2xl md:border-l"
       onKeyDown={(e) => e.key === "Escape" && e.target === e.currentTarget && select(null)}
     >
       <div className="mb-3 flex items-start gap-2">
@@ -105,7 +106,7 @@ function readPan(text: string): number | null {
   return Math.abs(value) <= 1 ? value : null;
 }
 
-function SendFields({ mix, source }: { mix: Mix; source: Source }) {
+function SendFields({ show, mix, source }: { show: Show; mix: Mix; source: Source }) {
   const send = sendOf(mix, source.id);
   const { mutate, editing } = useChangeSend();
   const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ mix: mix.id, source: source.id, change });
@@ -124,14 +125,21 @@ function SendFields({ mix, source }: { mix: Mix; source: Source }) {
       />
       <Switch label="Heard" on={send.heard} onChange={(heard) => set({ heard })} />
       <Switch label="Muted" on={send.muted} onChange={(muted) => set({ muted })} />
+      <Switch
+        label="Clean copy"
+        on={send.tap === "BeforeChain"}
+        onChange={(clean) => set({ tap: clean ? "BeforeChain" : "AfterChain" })}
+      />
       <Readings
         rows={[
           ["Source by itself", () => loudness(meters.reference(source.id))],
           ["Here, last 0.4 s", () => loudness(meters.send(mix.id, source.id))],
         ]}
       />
+      <DuckingSection show={show} source={source.id} mix={mix.id} />
       <p className="mt-2 text-xs text-quiet">
-        On its marker: ← → move it by 0.5 dB, with Shift by 0.1; 0 sets 0 dB, M mutes, D docks.
+        A clean copy is taken before the source’s chain. On its marker: ← → move it by 0.5 dB, with Shift by 0.1; 0 sets
+        0 dB, M mutes, D docks.
       </p>
     </>
   );
@@ -155,7 +163,6 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
         value={source.trim}
         onChange={(trim) => mutate({ source: source.id, change: { trim } })}
       />
-      <LookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
       <Readings
         rows={[
           ["By itself", () => loudness(meters.reference(source.id))],
@@ -165,7 +172,11 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
           ["Peak, last 3 s", () => `${decimal(meters.source(source.id, Value.peakHold))} dBFS`],
         ]}
       />
+      <ChainSection key={source.id} show={show} place={{ source: source.id }} />
       <MicrophoneFields source={source} />
+      <div className="mt-2 flex flex-col gap-2 border-line border-t pt-2">
+        <LookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
+      </div>
       <MoveButtons
         place={place}
         count={show.sources.length}
@@ -225,6 +236,7 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
           ["Peak, last 3 s", () => `${decimal(meters.mix(mix.id, Value.peakHold))} dBFS`],
         ]}
       />
+      <ChainSection key={mix.id} show={show} place={{ mix: mix.id }} />
       <MoveButtons place={place} count={show.mixes.length} onMove={(index) => move.mutate({ mix: mix.id, index })} />
       <Confirm
         trigger={

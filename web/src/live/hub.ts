@@ -1,6 +1,8 @@
 import { type HubConnection, HubConnectionBuilder, HubConnectionState, LogLevel } from "@microsoft/signalr";
 import type { QueryClient } from "@tanstack/react-query";
 import type { Gain, HistoryLine, Show } from "../api/client";
+import type { ChainPlace } from "../chains/changes";
+import { setPreviewed } from "../chains/previews";
 import { endPreviewed, setPreview } from "../desk/drags";
 import { microphonesKey } from "../microphones/keys";
 import { historyKey } from "../show/history";
@@ -28,6 +30,11 @@ export function previewSend(mix: string, source: string, gain: Gain) {
 /** Lets a send be heard as it is stored again. */
 export function endPreview(mix: string, source: string) {
   invoke("EndPreview", mix, source);
+}
+
+/** Lets a processor be heard with another value while it is turned; null: as it is stored again. */
+export function previewProcessor(place: ChainPlace, processor: string, parameter: string, value: number | null) {
+  invoke("PreviewProcessor", place.source ?? null, place.mix ?? null, processor, parameter, value);
 }
 
 /** Tells the others why this browser cannot give one of its inputs. */
@@ -69,6 +76,7 @@ export function startHub(queries: QueryClient) {
     void queries.invalidateQueries({ queryKey: showsKey });
   });
   connection.on("SendPreviewed", (mix: string, source: string, gain: Gain) => setPreview(mix, source, gain));
+  connection.on("ProcessorPreviewed", setPreviewed);
   connection.on("TakesChanged", () => void queries.invalidateQueries({ queryKey: takesKey }));
   connection.onreconnecting(() => useConnection.setState({ hub: "lost" }));
   connection.onreconnected(open);

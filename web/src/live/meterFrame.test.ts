@@ -1,5 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { MeterReading, mixValues, readMeterFrame, sourceValues, Value } from "./meterFrame";
+import {
+  MeterReading,
+  mixValues,
+  ProcessorValue,
+  processorValues,
+  readMeterFrame,
+  sourceValues,
+  Value,
+} from "./meterFrame";
 
 function message(layout: number, values: number[], flags = 0): ArrayBuffer {
   const buffer = new ArrayBuffer(32 + values.length * 4);
@@ -26,8 +34,8 @@ describe("meter frames", () => {
 
   it("are found by what they belong to", () => {
     const reading = new MeterReading();
-    reading.setLayout({ layout: 1, sources: ["a", "b"], mixes: ["m", "n"] });
-    const length = 2 * sourceValues + 2 * mixValues + 4;
+    reading.setLayout({ layout: 1, sources: ["a", "b"], mixes: ["m", "n"], processors: ["p", "q"] });
+    const length = 2 * sourceValues + 2 * mixValues + 4 + 2 * processorValues;
     reading.setFrame(
       readMeterFrame(
         message(
@@ -39,11 +47,13 @@ describe("meter frames", () => {
     expect(reading.source("b", Value.momentary)).toBe(-(sourceValues + 3));
     expect(reading.mix("n", Value.shortTerm)).toBe(-(2 * sourceValues + mixValues + 4));
     expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
+    expect(reading.processor("q", ProcessorValue.latency)).toBe(-(length - 1));
+    expect(reading.processor("z", ProcessorValue.reduction)).toBe(Number.NEGATIVE_INFINITY);
   });
 
   it("that stop keep the last reference loudness, and nothing else", () => {
     const reading = new MeterReading();
-    reading.setLayout({ layout: 1, sources: ["a"], mixes: [] });
+    reading.setLayout({ layout: 1, sources: ["a"], mixes: [], processors: [] });
     expect(reading.reference("a")).toBe(Number.NEGATIVE_INFINITY);
     reading.setFrame(readMeterFrame(message(1, [-1, -1, -1, -1, -1, -23])));
     expect(reading.reference("a")).toBe(-23);
@@ -55,7 +65,7 @@ describe("meter frames", () => {
   it("of another layout, or of something unknown, are nothing and never a wrong number", () => {
     const reading = new MeterReading();
     expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
-    reading.setLayout({ layout: 2, sources: ["a"], mixes: [] });
+    reading.setLayout({ layout: 2, sources: ["a"], mixes: [], processors: [] });
     reading.setFrame(readMeterFrame(message(1, [-5, -5, -5, -5, -5, -5])));
     expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
     reading.setFrame(readMeterFrame(message(2, [-5, -5, -5, -5, -5, -5])));

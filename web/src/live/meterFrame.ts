@@ -3,6 +3,7 @@ export interface MeterLayout {
   layout: number;
   sources: string[];
   mixes: string[];
+  processors: string[];
 }
 
 /** One frame of all meters, as it came: see the meter socket of the server. */
@@ -19,9 +20,13 @@ export interface MeterFrame {
 
 export const sourceValues = 6;
 export const mixValues = 5;
+export const processorValues = 2;
 
 /** Places of the values of a source (all six) and of a mix (the first five). */
 export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5 } as const;
+
+/** Places of the values of a processor: dB, frames. */
+export const ProcessorValue = { reduction: 0, latency: 1 } as const;
 
 const headerBytes = 32;
 
@@ -48,6 +53,7 @@ export class MeterReading {
   #frame: MeterFrame | null = null;
   readonly #sources = new Map<string, number>();
   readonly #mixes = new Map<string, number>();
+  readonly #processors = new Map<string, number>();
   readonly #references = new Map<string, number>();
 
   setLayout(layout: MeterLayout) {
@@ -55,11 +61,15 @@ export class MeterReading {
     this.#frame = null;
     this.#sources.clear();
     this.#mixes.clear();
+    this.#processors.clear();
     layout.sources.forEach((id, i) => {
       this.#sources.set(id, i);
     });
     layout.mixes.forEach((id, i) => {
       this.#mixes.set(id, i);
+    });
+    layout.processors.forEach((id, i) => {
+      this.#processors.set(id, i);
     });
   }
 
@@ -97,6 +107,15 @@ export class MeterReading {
     const s = this.#sources.get(source);
     const base = this.#sources.size * sourceValues + this.#mixes.size * mixValues;
     return this.#at(this.#mixes.get(mix), (m) => (s === undefined ? Number.NaN : base + m * this.#sources.size + s));
+  }
+
+  /** What a processor does now. */
+  processor(id: string, value: number): number {
+    const [s, m] = [this.#sources.size, this.#mixes.size];
+    return this.#at(
+      this.#processors.get(id),
+      (i) => s * sourceValues + m * (mixValues + s) + i * processorValues + value,
+    );
   }
 
   #at(index: number | undefined, place: (index: number) => number): number {

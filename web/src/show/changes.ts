@@ -7,7 +7,7 @@ import { askWhich } from "./conflict";
 import { acceptShow, changeHeaders, changeKey, revisionOf, showKey } from "./show";
 
 /** What a change of a send may hold; what is left out stays as it is. */
-export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan">>;
+export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan" | "tap">>;
 export type MixChange = Partial<Pick<Mix, "name" | "gain" | "targetLufs">>;
 export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look">>;
 
@@ -31,7 +31,7 @@ interface Way<T> {
  * A change that shows at once, and is taken back with words where the server refuses it. Where somebody else has changed the
  * same value meanwhile, the person sees both and chooses. Sent at once: a page that closes has no change left to send.
  */
-function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
+export function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
   const queries = useQueryClient();
   const began = useRef<number | null>(null);
   const mutation = useMutation({
@@ -79,6 +79,7 @@ const sendTexts: { [K in keyof Required<SendChange>]: (value: Send[K]) => string
   heard: (heard) => (heard ? "heard" : "in the dock"),
   muted: (muted) => (muted ? "muted" : "not muted"),
   pan: panText,
+  tap: (tap) => (tap === "BeforeChain" ? "taken before the chain" : "taken after the chain"),
 };
 
 function texts<T extends object>(

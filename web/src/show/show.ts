@@ -39,7 +39,7 @@ export function changeHeaders(): Record<string, string> {
 }
 
 /** A step that waits for the server's answer before it shows. */
-function useStep<T = void>(send: (change: T) => Promise<Show>) {
+export function useStep<T = void>(send: (change: T) => Promise<Show>) {
   const queries = useQueryClient();
   return useMutation({
     scope: { id: "show" },

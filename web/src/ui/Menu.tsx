@@ -4,6 +4,8 @@ import type { ReactElement, ReactNode } from "react";
 
 export interface MenuItem {
   words: string;
+  /** More words, below. */
+  hint?: string;
   icon?: ReactNode;
   /** Given: it is one of a choice, and is the one or not. */
   chosen?: boolean;
@@ -38,7 +40,7 @@ export function Menu({
               key={item.words}
               disabled={item.disabled}
               onSelect={item.onSelect}
-              className="flex h-8 cursor-pointer items-center gap-2 rounded px-2 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-line"
+              className="flex min-h-8 cursor-pointer flex-wrap items-center gap-x-2 rounded px-2 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-line"
             >
               {item.chosen === undefined ? (
                 item.icon
@@ -47,6 +49,7 @@ export function Menu({
               )}
               <span className="truncate">{item.words}</span>
               {item.chosen && <span className="sr-only">, chosen</span>}
+              {item.hint && <span className="w-full pb-1.5 text-xs text-quiet">{item.hint}</span>}
             </DropdownMenu.Item>
           ))}
           {note && <div className="mt-1 border-line border-t px-2 py-1.5 text-xs text-quiet">{note}</div>}

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Server.Features.Shows;
@@ -13,8 +14,10 @@ namespace Kinetra.Server.Features.Mixes;
 /// <param name="Heard">False: in the dock.</param>
 /// <param name="Muted">True: silenced in its place.</param>
 /// <param name="Pan">−1 (left) … 1 (right).</param>
+/// <param name="Tap">Where the source's sound is taken.</param>
 /// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record SendChange(Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, long? BaseRevision = null);
+public sealed record SendChange(
+    Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, Tap? Tap = null, long? BaseRevision = null);
 
 /// <summary>A change of one mix. What is left out stays as it is.</summary>
 /// <param name="Name">1–60 characters.</param>
@@ -26,7 +29,7 @@ public sealed record MixChange(string? Name = null, Gain? Gain = null, double? T
 /// <summary>A new mix.</summary>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
 /// <param name="Purpose">Which listener it is for.</param>
-/// <param name="CopyOf">The mix whose sends, gain and target it takes; null: every source in its proposed place.</param>
+/// <param name="CopyOf">The mix whose sends, gain, chain and target it takes; null: every source in its proposed place.</param>
 public sealed record NewMix(MixPurpose Purpose, string? Name = null, string? CopyOf = null);
 
 /// <summary>A place among others.</summary>
@@ -52,7 +55,7 @@ static class MixEndpoints
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeSendAsync(
         string mix, string source, SendChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan), change.BaseRevision, request);
+        live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan, change.Tap), change.BaseRevision, request);
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddMixAsync(NewMix wanted, LiveShow live, HttpRequest request)
     {
@@ -70,10 +73,14 @@ static class MixEndpoints
             Purpose = wanted.Purpose,
             Gain = copied?.Gain ?? Gain.Unity,
             TargetLufs = copied?.TargetLufs ?? NewShow.Target(wanted.Purpose),
-            Sends = copied?.Sends ?? [],
+            Chain = copied is null ? [] : Copy(copied.Chain),
+            Sends = copied is null ? [] : [.. copied.Sends.Select(s => s with { Ducker = s.Ducker is null ? null : Copy([s.Ducker])[0] })],
         };
         return await live.DoAsync(new AddMix(mix), null, request);
     }
+
+    // What is copied is another processor.
+    private static ImmutableArray<Processor> Copy(ImmutableArray<Processor> chain) => [.. chain.Select(p => p with { Id = ProcessorId.New() })];
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveMixAsync(string mix, LiveShow live, HttpRequest request) =>
         live.DoAsync(new RemoveMix(new(mix)), null, request);

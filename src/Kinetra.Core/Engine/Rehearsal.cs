@@ -1,0 +1,108 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Planning;
+using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>
+/// Lets an engine of its own do everything once that an engine does, on the calling thread: what the runtime compiles and
+/// computes with the first use of each part is done then, and not in the middle of a show.
+/// </summary>
+public static class Rehearsal
+{
+    private const int BlocksEach = 24;
+
+    /// <summary>Runs it: a second of computing, about.</summary>
+    public static void Run()
+    {
+        var (mono, stereo, mix) = (new SourceId("mono"), new SourceId("stereo"), new MixId("mix"));
+        var noise = new Random(1);
+        var sound = Enumerable.Range(0, 4_096).Select(_ => noise.NextSingle() - 0.5f).ToArray();
+        var feeds = new Dictionary<SourceId, ISourceFeed>
+        {
+            [mono] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
+            [stereo] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
+        };
+        var rig = new Rig
+        {
+            Sources = [Of(mono), Of(stereo)],
+            Mixes =
+            [
+                new Mix
+                {
+                    Id = mix,
+                    Name = "mix",
+                    Purpose = MixPurpose.Other,
+                    Sends = [new Send { Source = mono }, new Send { Source = stereo, Tap = Tap.BeforeChain }],
+                },
+            ],
+        };
+        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var engine = new MixEngine(plan);
+        var (onMono, onStereo, onMix, onSend) = (new ChainPlace(mono), new ChainPlace(stereo), new ChainPlace(null, mix), new ChainPlace(stereo, mix));
+        var ducker = Processor.Of(Ducker.Type) with { Keys = [new Key(mono), new Key(stereo, Tap: Tap.BeforeChain)] };
+        RigCommand[] commands =
+        [
+            new AddProcessor(onSend, ducker),
+            .. ProcessorTypes.All.SelectMany(t => new RigCommand[]
+            {
+                new SetChain(onMono, [Processor.Of(t)]),
+                new SetChain(onStereo, [Processor.Of(t), Processor.Of(t, (t.Parameters[0].Key, t.Parameters[0].Max))]),
+            }),
+            .. ChainPresets.All.Select(p => new SetChain(p.For == "mix" ? onMix : onStereo, p.Make())),
+            new SetChain(onMix, []),
+            new SetSend(mix, mono, new Gain(-6), Pan: 0.5),
+            new RemoveSource(stereo),
+        ];
+        Run(engine, BlocksEach);
+        foreach (var command in commands)
+        {
+            rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
+            plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+            engine.Post(plan);
+            Run(engine, BlocksEach);
+            if (rig.Find(stereo) is { Chain: [var first, .., var last] } && first.Type == last.Type)
+            {
+                Turn(last);
+            }
+        }
+
+        var other = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        engine.PostOpening(other, plan, ImmutableDictionary<MixId, MixId>.Empty.Add(mix, mix));
+        engine.PostHush(true);
+        Run(engine, MixEngine.CrossfadeFrames / AudioFormat.BlockFrames);
+        engine.PostHush(false);
+        engine.PostRestart(mono);
+        Run(engine, BlocksEach);
+
+        // A turn of every parameter, a bypass, another place in the chain.
+        void Turn(Processor processor)
+        {
+            var type = ProcessorTypes.Find(processor.Type)!;
+            var least = type.Parameters.ToImmutableSortedDictionary(p => p.Key, p => p.Min);
+            foreach (var command in new RigCommand[]
+            {
+                new SetProcessor(onStereo, processor.Id, Values: least),
+                new SetProcessor(onStereo, processor.Id, Bypassed: true),
+                new MoveProcessor(onStereo, processor.Id, 0),
+            })
+            {
+                rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
+                plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+                engine.Post(plan);
+                Run(engine, BlocksEach);
+            }
+        }
+    }
+
+    private static void Run(MixEngine engine, int blocks)
+    {
+        for (var b = 0; b < blocks; b++)
+        {
+            engine.ProcessBlock();
+        }
+    }
+
+    private static Source Of(SourceId id) => new() { Id = id, Name = id.Value, Kind = SourceKind.App, Input = new StandInInput(id.Value) };
+}

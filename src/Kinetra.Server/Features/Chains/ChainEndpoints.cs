@@ -1,0 +1,99 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Planning;
+using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
+using Kinetra.Server.Features.Mixes;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace Kinetra.Server.Features.Chains;
+
+/// <summary>What can stand in a chain.</summary>
+/// <param name="Types">All processors, with their parameters.</param>
+/// <param name="Presets">Whole chains to begin with.</param>
+public sealed record ProcessorCatalogue(ImmutableArray<ProcessorType> Types, ImmutableArray<ChainPreset> Presets);
+
+/// <summary>A new processor, at its defaults.</summary>
+/// <param name="Type">The key of its type.</param>
+/// <param name="Index">Where in the chain, from 0; left out: last.</param>
+/// <param name="Keys">What it listens to; left out: its own input.</param>
+public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray<Key>? Keys = null);
+
+/// <summary>A change of a processor. What is left out stays as it is.</summary>
+/// <param name="Bypassed">True: the sound passes it unchanged.</param>
+/// <param name="Values">Parameters by their keys.</param>
+/// <param name="Keys">What it listens to; empty: its own input.</param>
+/// <param name="BaseRevision">The revision it was made on.</param>
+public sealed record ProcessorChange(
+    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Key>? Keys = null, long? BaseRevision = null);
+
+/// <summary>A whole chain in place of another.</summary>
+/// <param name="Preset">The key of a preset; null: an empty chain.</param>
+/// <param name="BaseRevision">The revision it was made on.</param>
+public sealed record NewChain(string? Preset = null, long? BaseRevision = null);
+
+/// <summary>Chains of sources and mixes, and duckers of sends.</summary>
+static class ChainEndpoints
+{
+    public static void MapChains(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/processors", () => new ProcessorCatalogue(ProcessorTypes.All, ChainPresets.All))
+            .WithName("getProcessors").WithSummary("All processors with their parameters, and the presets.");
+        Map(routes, "/show/sources/{source}/chain", "SourceProcessor", "SourceChain", "of a source");
+        Map(routes, "/show/mixes/{mix}/chain", "MixProcessor", "MixChain", "of a mix");
+        Map(routes, "/show/mixes/{mix}/sends/{source}/ducker", "Ducker", null, "of a send");
+    }
+
+    private static void Map(IEndpointRouteBuilder routes, string path, string one, string? all, string of)
+    {
+        routes.MapPost(path, AddAsync).WithName($"add{one}").WithSummary($"Adds a processor to the chain {of}.");
+        routes.MapPatch($"{path}/{{processor}}", ChangeAsync).WithName($"change{one}").WithSummary($"Changes a processor {of}.");
+        routes.MapDelete($"{path}/{{processor}}", RemoveAsync).WithName($"remove{one}").WithSummary($"Removes a processor {of}.");
+        if (all is not null)
+        {
+            routes.MapPut($"{path}/{{processor}}/place", MoveAsync).WithName($"move{one}").WithSummary($"Moves a processor within the chain {of}.");
+            routes.MapPut(path, ReplaceAsync).WithName($"set{all}").WithSummary($"Puts a preset, or nothing, in place of the chain {of}.");
+        }
+    }
+
+    private static ChainPlace PlaceOf(HttpRequest request) => new(
+        request.RouteValues["source"] is string source ? new SourceId(source) : null,
+        request.RouteValues["mix"] is string mix ? new MixId(mix) : null);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, LiveShow live, HttpRequest request)
+    {
+        if (ProcessorTypes.Find(wanted.Type) is not { } type)
+        {
+            return Problems.Invalid("type", $"There is no processor “{wanted.Type}”.", string.Join(", ", ProcessorTypes.All.Select(t => t.Key)));
+        }
+
+        var processor = Processor.Of(type) with { Keys = wanted.Keys ?? [] };
+        return await live.DoAsync(new AddProcessor(PlaceOf(request), processor, wanted.Index), null, request);
+    }
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(
+        string processor, ProcessorChange change, LiveShow live, HttpRequest request) =>
+        live.DoAsync(
+            new SetProcessor(PlaceOf(request), new(processor), change.Bypassed, change.Values, change.Keys), change.BaseRevision, request);
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string processor, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new RemoveProcessor(PlaceOf(request), new(processor)), null, request);
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
+        string processor, Place place, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new MoveProcessor(PlaceOf(request), new(processor), place.Index), place.BaseRevision, request);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(NewChain wanted, LiveShow live, HttpRequest request)
+    {
+        if (wanted.Preset is null)
+        {
+            return await live.DoAsync(new SetChain(PlaceOf(request), []), wanted.BaseRevision, request);
+        }
+
+        return ChainPresets.Find(wanted.Preset) is { } preset
+            ? await live.DoAsync(new SetChain(PlaceOf(request), preset.Make(), preset.Name), wanted.BaseRevision, request)
+            : Problems.Invalid("preset", $"There is no preset “{wanted.Preset}”.", string.Join(", ", ChainPresets.All.Select(p => p.Key)));
+    }
+}

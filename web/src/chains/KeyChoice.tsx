@@ -1,0 +1,79 @@
+import type { Key, Processor, ProcessorType, Show } from "../api/client";
+import { Button } from "../ui/Button";
+import { Menu } from "../ui/Menu";
+import type { ChainPlace } from "./changes";
+
+interface Props {
+  show: Show;
+  place: ChainPlace;
+  processor: Processor;
+  type: ProcessorType;
+  onChange: (keys: Key[]) => void;
+}
+
+/** What a processor listens to: its own sound, or sources and mixes, at one tap. */
+export function KeyChoice({ show, place, processor, type, onChange }: Props) {
+  const { keys } = processor;
+  const tap = keys[0]?.tap ?? "AfterChain";
+  const own = type.keyUse === "Needed" ? "nothing yet" : "its own sound";
+  const others = [
+    ...show.sources
+      .filter((s) => s.id !== place.source)
+      .map((s) => ({ words: s.name, is: (k: Key) => k.source === s.id, key: { source: s.id, tap } })),
+    ...show.mixes
+      .filter((m) => m.id !== place.mix)
+      .map((m) => ({ words: `The mix ${m.name}`, is: (k: Key) => k.mix === m.id, key: { mix: m.id, tap } })),
+  ];
+  const names = others.filter((o) => keys.some(o.is)).map((o) => o.words);
+  return (
+    <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
+      <span className="text-[13px] text-quiet">Listens to</span>
+      <Menu
+        trigger={
+          <Button className="h-auto min-h-7 justify-start py-1 text-left whitespace-normal">
+            {names.length === 0 ? own : names.join(", ")}
+          </Button>
+        }
+        title={
+          type.keyUse === "Needed"
+            ? "It acts while any of these sounds"
+            : "It listens to these instead of its own sound"
+        }
+        items={[
+          ...(type.keyUse === "Needed"
+            ? []
+            : [{ words: "Its own sound", chosen: keys.length === 0, onSelect: () => onChange([]) }]),
+          ...others.map((o) => ({
+            words: o.words,
+            chosen: keys.some(o.is),
+            onSelect: () => onChange(keys.some(o.is) ? keys.filter((k) => !o.is(k)) : [...keys, o.key]),
+          })),
+        ]}
+      />
+      {keys.length > 0 && (
+        <>
+          <span className="text-[13px] text-quiet">Taken</span>
+          <Menu
+            trigger={
+              <Button className="h-7 justify-start">
+                {tap === "AfterChain" ? "after its chain" : "before its chain"}
+              </Button>
+            }
+            items={[
+              {
+                words: "After its chain",
+                chosen: tap === "AfterChain",
+                onSelect: () => onChange(keys.map((k) => ({ ...k, tap: "AfterChain" }))),
+              },
+              {
+                words: "Before its chain",
+                chosen: tap === "BeforeChain",
+                onSelect: () => onChange(keys.map((k) => ({ ...k, tap: "BeforeChain" }))),
+              },
+            ]}
+          />
+        </>
+      )}
+    </div>
+  );
+}
