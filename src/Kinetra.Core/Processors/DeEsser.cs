@@ -5,11 +5,12 @@ using Kinetra.Core.Engine;
 namespace Kinetra.Core.Processors;
 
 /// <summary>
-/// Lowers sibilance and nothing else. The sound is split in two that add up to exactly what came in: a high band (a
-/// second-order high pass of Q ½) and the rest; only the high band is lowered. What it listens to is how sibilance stands
-/// against the rest, in dB of power over about 3 ms, each cut out with 24 dB per octave: so it works at any level.
-/// Left and right share one gain. No latency; at rest it changes no sample.
-/// Source of the detector: the smooth branching detector of Giannoulis, Massberg, Reiss, JAES 60 (6), 2012.
+/// Lowers sibilance and nothing else. The sound is split by a crossover of 24 dB per octave, whose two bands add up to the
+/// sound at its level at every frequency, with the phase turned once around the split; only the high band is lowered. What
+/// it listens to is how one band stands against the other, in dB of power over about 3 ms: so it works at any level.
+/// Left and right share one gain. No latency.
+/// Sources: S. H. Linkwitz, "Active Crossover Networks for Noncoincident Drivers", JAES 24 (1), 1976; the smooth branching
+/// detector of Giannoulis, Massberg, Reiss, JAES 60 (6), 2012.
 /// </summary>
 public sealed class DeEsser : IProcessor
 {
@@ -46,15 +47,12 @@ public sealed class DeEsser : IProcessor
     private const double Nothing = 1e-12;
 
     private readonly double[] _values;
-    private readonly SectionCascade _split;
     private readonly SectionCascade _sibilance;
     private readonly SectionCascade _rest;
-    private readonly BiquadCoefficients[] _splitDesign = new BiquadCoefficients[1];
     private readonly BiquadCoefficients[] _highDesign = new BiquadCoefficients[2];
     private readonly BiquadCoefficients[] _lowDesign = new BiquadCoefficients[2];
     private readonly Vector128<double>[] _high = new Vector128<double>[AudioFormat.BlockFrames];
-    private readonly Vector128<double>[] _heardHigh = new Vector128<double>[AudioFormat.BlockFrames];
-    private readonly Vector128<double>[] _heardLow = new Vector128<double>[AudioFormat.BlockFrames];
+    private readonly Vector128<double>[] _low = new Vector128<double>[AudioFormat.BlockFrames];
     private readonly float[] _wanted = new float[AudioFormat.BlockFrames];
     private readonly double _powerMemory = Ballistics.Memory(PowerMilliseconds);
     private double _highPower;
@@ -66,7 +64,6 @@ public sealed class DeEsser : IProcessor
     {
         _values = [.. settings.Values];
         Design();
-        _split = new SectionCascade(_splitDesign);
         _sibilance = new SectionCascade(_highDesign);
         _rest = new SectionCascade(_lowDesign);
     }
@@ -84,7 +81,6 @@ public sealed class DeEsser : IProcessor
         if (Value(At.Frequency) != _designed)
         {
             Design();
-            _split.Set(_splitDesign);
             _sibilance.Set(_highDesign);
             _rest.Set(_lowDesign);
         }
@@ -95,30 +91,23 @@ public sealed class DeEsser : IProcessor
     {
         var length = input.Length;
         var high = _high.AsSpan(0, length);
-        var heardHigh = _heardHigh.AsSpan(0, length);
-        var heardLow = _heardLow.AsSpan(0, length);
+        var low = _low.AsSpan(0, length);
         Pairs.Load(input.Left, input.Right, high);
-        high.CopyTo(heardHigh);
-        high.CopyTo(heardLow);
-        _split.Process(high);
-        _sibilance.Process(heardHigh);
-        _rest.Process(heardLow);
-        var gains = Listen(heardHigh, heardLow, _wanted.AsSpan(0, length));
+        high.CopyTo(low);
+        _sibilance.Process(high);
+        _rest.Process(low);
+        var gains = Listen(high, low, _wanted.AsSpan(0, length));
         for (var n = 0; n < length; n++)
         {
-            output.Left[n] = input.Left[n] + (float)((gains[n] - 1) * high[n].GetElement(0));
+            low[n] += high[n] * Vector128.Create((double)gains[n]);
         }
 
-        for (var n = 0; n < input.Right.Length; n++)
-        {
-            output.Right[n] = input.Right[n] + (float)((gains[n] - 1) * high[n].GetElement(1));
-        }
+        Pairs.Store(low, output.Left, output.Right);
     }
 
     /// <inheritdoc/>
     public void Reset()
     {
-        _split.Reset();
         _sibilance.Reset();
         _rest.Reset();
         _highPower = _lowPower = _reduction = Reduction = 0;
@@ -161,11 +150,11 @@ public sealed class DeEsser : IProcessor
     private void Design()
     {
         _designed = Value(At.Frequency);
-        _splitDesign[0] = FilterDesign.HighPass(_designed, 0.5);
         for (var i = 0; i < 2; i++)
         {
-            _highDesign[i] = FilterDesign.HighPass(_designed, FilterDesign.ButterworthQ(4, i));
-            _lowDesign[i] = FilterDesign.LowPass(_designed, FilterDesign.ButterworthQ(4, i));
+            // Bilinear ones: only these add up evenly.
+            _highDesign[i] = BiquadCoefficients.HighPass(_designed, Math.Sqrt(0.5), AudioFormat.SampleRate);
+            _lowDesign[i] = BiquadCoefficients.LowPass(_designed, Math.Sqrt(0.5), AudioFormat.SampleRate);
         }
     }
 

@@ -66,11 +66,16 @@ sealed class LevelDetector
         TensorPrimitives.Multiply(magnitudes, DecibelsPerOctave, magnitudes);
     }
 
-    /// <summary>Decibels as factors, in place.</summary>
+    /// <summary>Decibels as factors, in place, at most a block of them. 0 dB is exactly 1, so that what is at rest changes no sample.</summary>
     public static void ToFactors(Span<float> decibels)
     {
-        TensorPrimitives.Multiply(decibels, 1 / DecibelsPerOctave, decibels);
-        TensorPrimitives.Exp2(decibels, decibels);
+        Span<float> octaves = stackalloc float[decibels.Length];
+        TensorPrimitives.Multiply(decibels, 1 / DecibelsPerOctave, octaves);
+        TensorPrimitives.Exp2(octaves, octaves);
+        for (var n = 0; n < decibels.Length; n++)
+        {
+            decibels[n] = decibels[n] == 0 ? 1 : octaves[n];
+        }
     }
 
     /// <summary>Forgets all it has heard.</summary>

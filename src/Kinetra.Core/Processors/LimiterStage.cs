@@ -24,13 +24,11 @@ sealed class LimiterStage
     private readonly PeakInterpolator _rightPeaks;
     private readonly SteppedDelay _left = new(MaxLatency, 0);
     private readonly SteppedDelay _right = new(MaxLatency, 0);
-    private readonly float[] _needed = new float[MaxWindow + AudioFormat.BlockFrames];
-    private readonly float[] _scratch = new float[MaxWindow + AudioFormat.BlockFrames];
-    private readonly float[] _least = new float[MaxWindow + AudioFormat.BlockFrames];
+    private readonly SlidingLeast _needed = new(MaxWindow, rest: 1);
     private readonly float[] _gains = new float[AudioFormat.BlockFrames];
     private readonly float[] _other = new float[AudioFormat.BlockFrames];
-    private readonly MovingAverage _first = new();
-    private readonly MovingAverage _second = new();
+    private readonly MovingAverage _first = new(MaxLookAhead);
+    private readonly MovingAverage _second = new(MaxLookAhead);
     private readonly int _channels;
     private int _average;
     private int _window;
@@ -64,7 +62,7 @@ sealed class LimiterStage
         _right.Set(Latency);
         _left.Reset();
         _right.Reset();
-        Array.Fill(_needed, 1);
+        _needed.Reset();
         _first.Start(_average, 1);
         _second.Start(_average, 1);
         _held = 1;
@@ -90,8 +88,8 @@ sealed class LimiterStage
 
         // A frame belongs to the interval before it and to the one after it; the window is one longer for that.
         TensorPrimitives.Max(gains, ceilings, gains);
-        TensorPrimitives.Divide(ceilings, gains, _needed.AsSpan(MaxWindow, length));
-        Least(length).CopyTo(gains);
+        TensorPrimitives.Divide(ceilings, gains, gains);
+        _needed.Process(gains, _window);
         var held = _held;
         foreach (ref var gain in gains)
         {
@@ -111,63 +109,5 @@ sealed class LimiterStage
         }
 
         return gains;
-    }
-
-    // The least of the last _window values at each frame: windows of 1, 2, 4 … are doubled, the last two overlap.
-    private Span<float> Least(int length)
-    {
-        var count = MaxWindow + length;
-        var values = _least.AsSpan(0, count);
-        _needed.AsSpan(0, count).CopyTo(values);
-        var width = 1;
-        for (; width * 2 <= _window; width *= 2)
-        {
-            Shrink(values, width);
-        }
-
-        if (width < _window)
-        {
-            Shrink(values, _window - width);
-        }
-
-        _needed.AsSpan(length, MaxWindow).CopyTo(_needed);
-        return values[MaxWindow..];
-    }
-
-    // values[n] = min(values[n], values[n − by]), from the end on, since what is read must be the old ones.
-    private void Shrink(Span<float> values, int by)
-    {
-        var scratch = _scratch.AsSpan(0, values.Length);
-        values.CopyTo(scratch);
-        TensorPrimitives.Min(scratch[by..], scratch[..^by], values[by..]);
-    }
-
-    // The mean of the last values. Sums of floats near each other in 64 bits are exact, so nothing drifts.
-    private sealed class MovingAverage
-    {
-        private readonly float[] _ring = new float[MaxLookAhead];
-        private int _length = 1;
-        private int _at;
-        private double _sum;
-
-        public void Start(int length, float value)
-        {
-            _length = length;
-            _at = 0;
-            _ring.AsSpan().Fill(value);
-            _sum = (double)length * value;
-        }
-
-        public void Process(Span<float> values)
-        {
-            var share = 1.0 / _length;
-            foreach (ref var value in values)
-            {
-                _sum += (double)value - _ring[_at];
-                _ring[_at] = value;
-                _at = _at + 1 == _length ? 0 : _at + 1;
-                value = (float)(_sum * share);
-            }
-        }
     }
 }

@@ -1,0 +1,86 @@
+using System.Numerics.Tensors;
+using Kinetra.Core.Engine;
+
+namespace Kinetra.Core.Dsp;
+
+/// <summary>The least of the last values at each frame, at the same cost whatever the values: windows of 1, 2, 4 … are doubled.</summary>
+/// <param name="capacity">The longest window.</param>
+/// <param name="rest">What all values were before the first.</param>
+sealed class SlidingLeast(int capacity, float rest)
+{
+    private readonly float[] _values = Filled(capacity, rest);
+    private readonly float[] _least = new float[capacity + AudioFormat.BlockFrames];
+    private readonly float[] _scratch = new float[capacity + AudioFormat.BlockFrames];
+
+    /// <summary>Takes in values, at most a block, and writes the least of the last <paramref name="window"/> in their place.</summary>
+    public void Process(Span<float> values, int window)
+    {
+        var count = capacity + values.Length;
+        values.CopyTo(_values.AsSpan(capacity));
+        var least = _least.AsSpan(0, count);
+        _values.AsSpan(0, count).CopyTo(least);
+        var width = 1;
+        for (; width * 2 <= window; width *= 2)
+        {
+            Shrink(least, width);
+        }
+
+        if (width < window)
+        {
+            Shrink(least, window - width);
+        }
+
+        least[capacity..].CopyTo(values);
+        _values.AsSpan(values.Length, capacity).CopyTo(_values);
+    }
+
+    /// <summary>Forgets all it has heard.</summary>
+    public void Reset() => _values.AsSpan().Fill(rest);
+
+    // values[n] = min(values[n], values[n − by]), of the old ones.
+    private void Shrink(Span<float> values, int by)
+    {
+        var scratch = _scratch.AsSpan(0, values.Length);
+        values.CopyTo(scratch);
+        TensorPrimitives.Min(scratch[by..], scratch[..^by], values[by..]);
+    }
+
+    private static float[] Filled(int capacity, float rest)
+    {
+        var values = new float[capacity + AudioFormat.BlockFrames];
+        values.AsSpan().Fill(rest);
+        return values;
+    }
+}
+
+/// <summary>The mean of the last values. Sums of floats that are near each other are exact in 64 bits, so nothing drifts.</summary>
+/// <param name="capacity">The longest mean.</param>
+sealed class MovingAverage(int capacity)
+{
+    private readonly float[] _ring = new float[capacity];
+    private int _length = 1;
+    private int _at;
+    private double _sum;
+
+    /// <summary>Starts over, with all values alike.</summary>
+    public void Start(int length, float value)
+    {
+        _length = length;
+        _at = 0;
+        _ring.AsSpan().Fill(value);
+        _sum = (double)length * value;
+    }
+
+    /// <summary>Values become means, in place.</summary>
+    public void Process(Span<float> values)
+    {
+        var share = 1.0 / _length;
+        foreach (ref var value in values)
+        {
+            _sum += (double)value - _ring[_at];
+            _ring[_at] = value;
+            _at = _at + 1 == _length ? 0 : _at + 1;
+            value = (float)(_sum * share);
+        }
+    }
+}
