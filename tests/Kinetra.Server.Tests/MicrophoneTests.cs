@@ -3,6 +3,7 @@ using System.Net.WebSockets;
 using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json.Nodes;
+using Kinetra.Core.Engine;
 
 namespace Kinetra.Server.Tests;
 
@@ -198,7 +199,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
         var (_, data) = await RunningServer.ReceiveAsync(meters);
 
         // The held peak: the last of the sound may have ended with the test's last packet.
-        return MemoryMarshal.Cast<byte, float>(data.AsSpan(32))[(index * 6) + 1];
+        return MemoryMarshal.Cast<byte, float>(data.AsSpan(32))[(index * MeterLayout.SourceValues) + 1];
     }
 
     private static byte[] Sound(double frame, float[] samples, int channels)

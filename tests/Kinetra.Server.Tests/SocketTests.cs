@@ -2,12 +2,13 @@ using System.Buffers.Binary;
 using System.Net.WebSockets;
 using System.Runtime.InteropServices;
 using System.Text.Json.Nodes;
+using Kinetra.Core.Engine;
 
 namespace Kinetra.Server.Tests;
 
 public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
 {
-    private const int SourceValues = 6;
+    private const int SourceValues = MeterLayout.SourceValues;
 
     [Fact]
     public async Task Meters_announce_their_layout_and_then_bring_measured_values()
@@ -22,7 +23,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         await server.StepAsync(4);
         var frame = await NewestFrameAsync(socket, 3.5);
         var floats = MemoryMarshal.Cast<byte, float>(frame.AsSpan(32)).ToArray();
-        floats.Length.ShouldBe((sources.Count * SourceValues) + (3 * (5 + sources.Count)));
+        floats.Length.ShouldBe((sources.Count * SourceValues) + (3 * (MeterLayout.MixValues + sources.Count)));
 
         // Momentary loudness of the music, which plays all the time.
         floats[(sources.IndexOf("record-shelf") * SourceValues) + 3].ShouldBeInRange(-30, -12);

@@ -13,11 +13,14 @@ namespace Kinetra.Core.Engine;
 /// <param name="Processors">Processors in the order of their values.</param>
 public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors)
 {
-    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS).</summary>
-    public const int SourceValues = 6;
+    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS), clips.</summary>
+    public const int SourceValues = 7;
 
-    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS).</summary>
-    public const int MixValues = 5;
+    /// <summary>
+    /// Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS); true peak of the last 3 s and since the
+    /// start of measuring (dBTP), integrated loudness since then (LUFS), loudness range (LU), correlation (−1 … 1).
+    /// </summary>
+    public const int MixValues = 10;
 
     /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames).</summary>
     public const int ProcessorValues = 2;

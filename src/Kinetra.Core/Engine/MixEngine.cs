@@ -75,6 +75,10 @@ public sealed class MixEngine
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
     public void PostRestart(SourceId source, long notBefore = 0) => _commands.Enqueue(new Command.Restart(notBefore, source));
 
+    /// <summary>Starts over what is measured since a start: integrated loudness, range, highest true peak, clips.</summary>
+    /// <param name="notBefore">Engine frame before which it does not take effect.</param>
+    public void PostMeterReset(long notBefore = 0) => _commands.Enqueue(new Command.ResetMeters(notBefore));
+
     /// <summary>Computes one block: <see cref="AudioFormat.BlockFrames"/> frames of every source and every mix.</summary>
     public void ProcessBlock()
     {
@@ -182,6 +186,18 @@ public sealed class MixEngine
                     }
 
                     break;
+                case Command.ResetMeters:
+                    foreach (var source in _plan.Sources)
+                    {
+                        source.ResetMeters();
+                    }
+
+                    foreach (var mix in _plan.Mixes)
+                    {
+                        mix.ResetMeters();
+                    }
+
+                    break;
                 case Command.Restart restart:
                     foreach (var source in _plan.Sources)
                     {
@@ -250,6 +266,8 @@ public sealed class MixEngine
         public sealed record Open(long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Follows) : Command(NotBefore);
 
         public sealed record Hush(long NotBefore, bool On) : Command(NotBefore);
+
+        public sealed record ResetMeters(long NotBefore) : Command(NotBefore);
 
         public sealed record Restart(long NotBefore, SourceId Source) : Command(NotBefore);
     }

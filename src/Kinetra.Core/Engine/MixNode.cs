@@ -16,6 +16,9 @@ public sealed class MixNode
     private readonly float[] _cleanRight = new float[AudioFormat.BlockFrames];
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly LevelMeter _meter = new(2);
+    private readonly TruePeakMeter _truePeak = new(2);
+    private readonly CorrelationMeter _correlation = new();
+    private readonly ProgrammeLoudness _programme = new();
 
     internal MixNode(MixId id, double gain)
     {
@@ -95,13 +98,16 @@ public sealed class MixNode
     /// <summary>Measures the block, and lets whoever reads have it.</summary>
     internal void Publish(HopSplit hop)
     {
-        _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
+        Measure(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
         if (hop.Closes)
         {
             _meter.CloseHop();
+            _truePeak.CloseHop();
+            _correlation.CloseHop();
+            _programme.CloseHop(_meter.Momentary, _meter.ShortTerm);
         }
 
-        _meter.Add(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
+        Measure(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
 
         Ring.Write(_left, _right);
     }
@@ -113,6 +119,24 @@ public sealed class MixNode
         values[2] = (float)_meter.Rms;
         values[3] = (float)_meter.Momentary;
         values[4] = (float)_meter.ShortTerm;
+        values[5] = (float)_truePeak.Hold;
+        values[6] = (float)_truePeak.Most;
+        values[7] = (float)_programme.Integrated;
+        values[8] = (float)_programme.Range;
+        values[9] = (float)_correlation.Correlation;
+    }
+
+    internal void ResetMeters()
+    {
+        _truePeak.Reset();
+        _programme.Reset();
+    }
+
+    private void Measure(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        _meter.Add(left, right);
+        _truePeak.Add(left, right);
+        _correlation.Add(left, right);
     }
 
     private void Apply(GainRamp gain)

@@ -16,6 +16,8 @@ public sealed class SourceNode
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly LevelMeter _meter;
     private readonly ReferenceLoudness _reference = new();
+    private readonly ClipCounter _leftClips = new();
+    private readonly ClipCounter _rightClips = new();
 
     internal SourceNode(SourceId id, ISourceFeed feed, double trim)
     {
@@ -89,6 +91,12 @@ public sealed class SourceNode
     internal void Process(ChainRun? chain, HopSplit hop)
     {
         chain?.Process(_left, Channels == 2 ? _right : default(Span<float>));
+        _leftClips.Add(_left);
+        if (Channels == 2)
+        {
+            _rightClips.Add(_right);
+        }
+
         BeforeHop = _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
         if (hop.Closes)
         {
@@ -108,6 +116,13 @@ public sealed class SourceNode
         values[3] = (float)_meter.Momentary;
         values[4] = (float)_meter.ShortTerm;
         values[5] = (float)_reference.Lufs;
+        values[6] = _leftClips.Clips + _rightClips.Clips;
+    }
+
+    internal void ResetMeters()
+    {
+        _leftClips.Reset();
+        _rightClips.Reset();
     }
 
     private void CloseHop()

@@ -6,6 +6,7 @@ using Kinetra.Gear;
 using Kinetra.Server.Features.Chains;
 using Kinetra.Server.Features.Clock;
 using Kinetra.Server.Features.Hush;
+using Kinetra.Server.Features.Meters;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Mixes;
 using Kinetra.Server.Features.Shows;
@@ -146,6 +147,7 @@ public static class Application
         api.MapSources();
         api.MapMicrophones();
         api.MapChains();
+        api.MapMeters();
         api.MapTakes();
         api.MapHush();
         api.MapClock();

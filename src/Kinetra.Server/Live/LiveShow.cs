@@ -257,6 +257,9 @@ public sealed class LiveShow(
         }
     }
 
+    /// <summary>Begins anew what is measured since a start, of every source and mix.</summary>
+    public void MeasureAnew() => host.Engine.PostMeterReset();
+
     /// <summary>Plays a source from its beginning.</summary>
     public void Restart(SourceId source) => host.Engine.PostRestart(source);
 

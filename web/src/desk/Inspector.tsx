@@ -1,8 +1,8 @@
-import { ArrowDown, ArrowUp, Trash2, X } from "lucide-react";
+import { ArrowDown, ArrowUp, RotateCcw, Trash2, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
-import type { Gain, Mix, Show, Source } from "../api/client";
+import { answer, api, type Gain, type Mix, type Show, type Source } from "../api/client";
 import { ChainSection, DuckingSection } from "../chains/ChainSection";
-import { Value } from "../live/meterFrame";
+import { MixValue, Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decimal, gainText, panText, parseGain, signed } from "../look/format";
 import { iconOf, icons, kindOf, SourceSign, shapeNames, shapes, sourceColors } from "../look/sources";
@@ -11,6 +11,7 @@ import { useChangeMix, useChangeSend, useChangeSource, useMoveMix, useMoveSource
 import { sendOf, useRemoveMix, useRemoveSource } from "../show/show";
 import { Button } from "../ui/Button";
 import { Confirm } from "../ui/Dialog";
+import { tellWrong } from "../ui/notices";
 import { Switch } from "../ui/Switch";
 import { ValueField } from "../ui/ValueField";
 import { select, useDesk } from "./selection";
@@ -170,6 +171,7 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
           ["Last 3 s", () => loudness(meters.source(source.id, Value.shortTerm))],
           ["RMS", () => `${decimal(meters.source(source.id, Value.rms))} dBFS`],
           ["Peak, last 3 s", () => `${decimal(meters.source(source.id, Value.peakHold))} dBFS`],
+          ["Times at full scale", () => String(Math.max(0, meters.source(source.id, Value.clips)))],
         ]}
       />
       <ChainSection key={source.id} show={show} place={{ source: source.id }} />
@@ -233,9 +235,20 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
           ["Last 3 s", () => loudness(meters.mix(mix.id, Value.shortTerm))],
           ["Against target", () => `${signed(meters.mix(mix.id, Value.shortTerm) - mix.targetLufs)} LU`],
           ["RMS", () => `${decimal(meters.mix(mix.id, Value.rms))} dBFS`],
-          ["Peak, last 3 s", () => `${decimal(meters.mix(mix.id, Value.peakHold))} dBFS`],
+          ["True peak, last 3 s", () => `${decimal(meters.mix(mix.id, MixValue.truePeakHold))} dBTP`],
+          ["Left and right alike", () => signed(meters.mix(mix.id, MixValue.correlation), 2)],
         ]}
       />
+      <Readings
+        rows={[
+          ["Since measuring began", () => loudness(meters.mix(mix.id, MixValue.integrated))],
+          ["Its range", () => `${decimal(meters.mix(mix.id, MixValue.range))} LU`],
+          ["Its highest true peak", () => `${decimal(meters.mix(mix.id, MixValue.truePeakMost))} dBTP`],
+        ]}
+      />
+      <Button tone="quiet" className="h-7 self-start" icon={<RotateCcw size={13} />} onClick={() => void measureAnew()}>
+        Begin measuring anew
+      </Button>
       <ChainSection key={mix.id} show={show} place={{ mix: mix.id }} />
       <MoveButtons place={place} count={show.mixes.length} onMove={(index) => move.mutate({ mix: mix.id, index })} />
       <Confirm
@@ -351,6 +364,15 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
       </div>
     </>
   );
+}
+
+/** For every mix and source, in all windows. */
+async function measureAnew() {
+  try {
+    await answer(api.POST("/api/meters/reset"));
+  } catch (error) {
+    tellWrong(error);
+  }
 }
 
 function loudness(lufs: number): string {

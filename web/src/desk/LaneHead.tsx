@@ -2,7 +2,7 @@ import { Headphones } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Mix } from "../api/client";
 import { toggleListen, useListening } from "../listen/listen";
-import { Value } from "../live/meterFrame";
+import { MixValue, Value } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decimal } from "../look/format";
 import { Button } from "../ui/Button";
@@ -31,10 +31,10 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
       if (now - written < 200) return;
       written = now;
       const lufs = meters.mix(mix.id, Value.shortTerm);
-      const db = meters.mix(mix.id, Value.peakHold);
+      const db = meters.mix(mix.id, MixValue.truePeakHold);
       if (loudness.current) loudness.current.textContent = decimal(lufs);
       if (peak.current) {
-        peak.current.textContent = `peak ${decimal(db)} dBFS`;
+        peak.current.textContent = `peak ${decimal(db)} dBTP`;
         peak.current.style.color = db >= 0 ? "var(--wrong)" : "";
       }
       if (against.current) against.current.textContent = compare(lufs, mix.targetLufs);
@@ -65,7 +65,7 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
       </p>
       <span ref={against} className="mt-1 text-[11px] text-quiet" />
       <span ref={peak} className="text-[11px] text-quiet">
-        peak −∞ dBFS
+        peak −∞ dBTP
       </span>
       <div className="mt-auto pt-2">
         <Hint text={listening ? "Stop listening" : `Hear what ${mix.name} gets, in this window (key ${number})`}>

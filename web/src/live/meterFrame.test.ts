@@ -55,7 +55,7 @@ describe("meter frames", () => {
     const reading = new MeterReading();
     reading.setLayout({ layout: 1, sources: ["a"], mixes: [], processors: [] });
     expect(reading.reference("a")).toBe(Number.NEGATIVE_INFINITY);
-    reading.setFrame(readMeterFrame(message(1, [-1, -1, -1, -1, -1, -23])));
+    reading.setFrame(readMeterFrame(message(1, [-1, -1, -1, -1, -1, -23, 0])));
     expect(reading.reference("a")).toBe(-23);
     reading.setFrame(null);
     expect(reading.reference("a")).toBe(-23);
@@ -66,9 +66,9 @@ describe("meter frames", () => {
     const reading = new MeterReading();
     expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
     reading.setLayout({ layout: 2, sources: ["a"], mixes: [], processors: [] });
-    reading.setFrame(readMeterFrame(message(1, [-5, -5, -5, -5, -5, -5])));
+    reading.setFrame(readMeterFrame(message(1, [-5, -5, -5, -5, -5, -5, 0])));
     expect(reading.source("a", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
-    reading.setFrame(readMeterFrame(message(2, [-5, -5, -5, -5, -5, -5])));
+    reading.setFrame(readMeterFrame(message(2, [-5, -5, -5, -5, -5, -5, 0])));
     expect(reading.source("a", Value.peak)).toBe(-5);
     expect(reading.source("z", Value.peak)).toBe(Number.NEGATIVE_INFINITY);
   });

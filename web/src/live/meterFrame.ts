@@ -18,12 +18,15 @@ export interface MeterFrame {
   values: Float32Array;
 }
 
-export const sourceValues = 6;
-export const mixValues = 5;
+export const sourceValues = 7;
+export const mixValues = 10;
 export const processorValues = 2;
 
-/** Places of the values of a source (all six) and of a mix (the first five). */
-export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5 } as const;
+/** Places of the values of a source (all seven) and of a mix (the first five). */
+export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5, clips: 6 } as const;
+
+/** Places of the values that only a mix has. */
+export const MixValue = { truePeakHold: 5, truePeakMost: 6, integrated: 7, range: 8, correlation: 9 } as const;
 
 /** Places of the values of a processor: dB, frames. */
 export const ProcessorValue = { reduction: 0, latency: 1 } as const;

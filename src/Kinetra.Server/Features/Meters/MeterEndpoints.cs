@@ -1,0 +1,14 @@
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Features.Meters;
+
+/// <summary>What is measured since a start: when that was. The values themselves come by the meter socket.</summary>
+static class MeterEndpoints
+{
+    public static void MapMeters(this IEndpointRouteBuilder routes) =>
+        routes.MapPost("/meters/reset", (LiveShow live) =>
+        {
+            live.MeasureAnew();
+            return TypedResults.NoContent();
+        }).WithName("resetMeters").WithSummary("Begins anew what is measured since a start: integrated loudness, range, highest true peak, clips.");
+}
