@@ -56,8 +56,8 @@ sealed class PeakInterpolator
 
             var values = Vector256.Abs(even + odd + (more + most));
             var four = Vector128.Max(values.GetLower(), values.GetUpper());
-            var two = Vector64.Max(four.GetLower(), four.GetUpper());
-            peaks[n] = MathF.Max(two.GetElement(0), two.GetElement(1));
+            four = Vector128.Max(four, Vector128.Shuffle(four, Vector128.Create(2, 3, 0, 1)));
+            peaks[n] = MathF.Max(four.GetElement(0), four.GetElement(1));
         }
 
         _samples.AsSpan(samples.Length, _taps - 1).CopyTo(_samples);
@@ -87,7 +87,8 @@ sealed class PeakInterpolator
             var sum = weights.Sum();
             for (var k = 0; k < weights.Length; k++)
             {
-                kernel[(k * Phases) + phase] = (float)(weights[k] / sum);
+                // What is as good as nothing is nothing: it would only make denormal numbers.
+                kernel[(k * Phases) + phase] = Math.Abs(weights[k] / sum) < 1e-9 ? 0 : (float)(weights[k] / sum);
             }
         }
 

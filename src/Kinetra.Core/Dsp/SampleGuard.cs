@@ -8,8 +8,8 @@ public static class SampleGuard
     /// <summary>The largest magnitude that enters: +60 dBFS.</summary>
     public const float Limit = 1000;
 
-    /// <summary>The smallest magnitude that enters: −400 dBFS. No gain that is used makes a denormal of it.</summary>
-    public const float Least = 1e-20f;
+    /// <summary>The smallest magnitude that enters: −300 dBFS. Neither its square nor any gain makes a denormal of it.</summary>
+    public const float Least = 1e-15f;
 
     /// <summary>In place: NaN becomes 0, what lies beyond ±<see cref="Limit"/> (infinities too) is held there, denormals become 0.</summary>
     public static void MakeFinite(Span<float> samples)

@@ -45,6 +45,7 @@ public sealed class DeEsser : IProcessor
 
     // −120 dBFS: in silence neither stands above the other.
     private const double Nothing = 1e-12;
+    private const double Forgotten = 1e-30;
 
     private readonly double[] _values;
     private readonly SectionCascade _sibilance;
@@ -121,6 +122,9 @@ public sealed class DeEsser : IProcessor
             _lowPower = Average(_lowPower, low[n]);
             gains[n] = (float)((_highPower + Nothing) / (_lowPower + Nothing));
         }
+
+        _highPower = _highPower < Forgotten ? 0 : _highPower;
+        _lowPower = _lowPower < Forgotten ? 0 : _lowPower;
 
         // Power: half the decibels of a magnitude.
         LevelDetector.ToDecibels(gains);

@@ -151,7 +151,7 @@ public class EveryProcessorTests
             }
         }).Left;
         slot.HasLeft.ShouldBeTrue();
-        heard[^4_096..].ShouldBe(Signals.Sine(100, 0.1, Second)[^4_096..]);
+        Largest(heard[^4_096..], Signals.Sine(100, 0.1, Second)[^4_096..]).ShouldBeLessThan(1e-12);
         Signals.RmsAbove(5_000, heard, Second / 8, heard.Length - 512).ShouldBeLessThan(-80);
     }
 

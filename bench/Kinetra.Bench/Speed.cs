@@ -1,0 +1,91 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Text.Json;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Processors;
+
+namespace Kinetra.Bench;
+
+/// <summary>What each processor costs for one stereo frame, on different sounds: the cost must not depend on them.</summary>
+static class Speed
+{
+    private const int Rounds = 9;
+    private const int Blocks = 400;
+    private static readonly string[] Sounds = ["noise", "silence after noise", "−290 dBFS", "loud square"];
+
+    public static void Print(bool json)
+    {
+        Rehearsal.Run();
+        var rows = ProcessorTypes.All.Select(t => (t.Name, Costs: Costs(t))).ToArray();
+        if (json)
+        {
+            Console.WriteLine(JsonSerializer.Serialize(rows.Select(r => new
+            {
+                processor = r.Name,
+                nsPerStereoFrame = r.Costs[0],
+                shareOfOneCore = r.Costs[0] * AudioFormat.SampleRate / 1e9,
+                relativeToNoise = Sounds.Zip(r.Costs).ToDictionary(p => p.First, p => p.Second / r.Costs[0]),
+            })));
+            return;
+        }
+
+        Console.WriteLine($"{"",-12}{"ns/frame",10}{"of a core",11}   relative to noise: {string.Join(", ", Sounds.Skip(1))}");
+        foreach (var (name, costs) in rows)
+        {
+            var ratios = string.Join("  ", costs.Skip(1).Select(c => (c / costs[0]).ToString("0.00", CultureInfo.InvariantCulture)));
+            Console.WriteLine(string.Create(
+                CultureInfo.InvariantCulture, $"{name,-12}{costs[0],10:0.0}{costs[0] * AudioFormat.SampleRate / 1e7,10:0.00}%   {ratios}"));
+        }
+    }
+
+    // The median of several rounds, in which the sounds take turns: what disturbs one round disturbs all of them.
+    private static double[] Costs(ProcessorType type)
+    {
+        var slots = Sounds.Select(_ => new ChainSlot(type, new ProcessorSettings(2, type.Defaults))).ToArray();
+        var times = Sounds.Select(_ => new List<double>()).ToArray();
+        for (var s = 0; s < Sounds.Length; s++)
+        {
+            Run(slots[s], Sound(s == 1 ? 0 : s), Blocks);
+            Run(slots[s], Sound(s), 4 * Blocks);
+        }
+
+        for (var round = 0; round < Rounds; round++)
+        {
+            for (var s = 0; s < Sounds.Length; s++)
+            {
+                times[s].Add(Run(slots[s], Sound(s), Blocks));
+            }
+        }
+
+        return [.. times.Select(t => t.Order().ElementAt(Rounds / 2))];
+    }
+
+    private static double Run(ChainSlot slot, float[] sound, int blocks)
+    {
+        var (left, right) = (new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]);
+        var begun = Stopwatch.GetTimestamp();
+        for (var b = 0; b < blocks; b++)
+        {
+            sound.CopyTo(left, 0);
+            sound.CopyTo(right, 0);
+            slot.Process(left, right, new Frames(sound, sound));
+        }
+
+        return Stopwatch.GetElapsedTime(begun).TotalNanoseconds / (blocks * AudioFormat.BlockFrames);
+    }
+
+    private static float[] Sound(int kind)
+    {
+        var random = new Random(3);
+        return
+        [
+            .. Enumerable.Range(0, AudioFormat.BlockFrames).Select(n => kind switch
+            {
+                0 => random.NextSingle() - 0.5f,
+                1 => 0,
+                2 => 1e-14f * (random.NextSingle() - 0.5f),
+                _ => n / 24 % 2 == 0 ? 900f : -900f,
+            }),
+        ];
+    }
+}

@@ -1,0 +1,21 @@
+# ./kinetra bench [--json]: what the computation costs. ./kinetra curves: the measured curves and tables of docs/signal.md.
+
+build_bench() {
+  need_tools
+  need_packages curl
+  dotnet build bench/Kinetra.Bench -c Release -v quiet --nologo -clp:NoSummary || fail "the benchmark does not build"
+}
+
+run_bench() {
+  dotnet bench/Kinetra.Bench/bin/Release/net10.0/Kinetra.Bench.dll "$@"
+}
+
+bench() { # [--json]
+  build_bench
+  run_bench speed "$@"
+}
+
+draw_curves() {
+  build_bench
+  run_bench figures docs
+}
