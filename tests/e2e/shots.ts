@@ -1,7 +1,7 @@
 import { resolve } from "node:path";
 import type { Page } from "@playwright/test";
 import { browserArgs, microphoneArgs } from "./support/browser.ts";
-import { expect, grab, marker, openDesk, test } from "./support/fixtures.ts";
+import { expect, grab, marker, openDesk, sourceItem, test } from "./support/fixtures.ts";
 import { record } from "./support/sound.ts";
 
 test.use({
@@ -111,4 +111,26 @@ test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }
   await page.getByRole("link", { name: "Takes" }).click();
   await expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible();
   await shoot(page, "takes");
+});
+
+test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  await openDesk(page, stepped);
+  await stepped.send("PUT", "/api/show/sources/host-mic/chain", { preset: "voiceClose" });
+  await stepped.send("POST", "/api/show/mixes/viewers/sends/record-shelf/ducker", {
+    type: "ducker",
+    keys: [{ source: "host-mic" }, { source: "guest-call" }],
+  });
+  await stepped.step(22.4);
+  await sourceItem(page, "Host mic").getByRole("button").first().click();
+  const compressor = page.getByRole("button", { name: /^Compressor/ });
+  await compressor.click();
+  await page.getByRole("region", { name: "Chain" }).scrollIntoViewIfNeeded();
+  await compressor.evaluate((e) => e.closest("aside")?.scrollTo(0, 330));
+  await stepped.step(0.2);
+  await expect(compressor).toContainText(/−[1-9]/);
+  await shoot(page, "chain");
+  await marker(page, "Record shelf", "Viewers").click();
+  await expect(page.getByRole("button", { name: /^Ducker/ })).toContainText("−12.0 dB");
+  await shoot(page, "ducking");
 });
