@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -187,6 +188,7 @@ public sealed class DriftingInput
         Volatile.Write(ref _written, _written + frames);
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Resample(ReadStep step)
     {
         var channels = Volatile.Read(ref _channels);

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Kinetra.Core.Dsp;
 
 /// <summary>
@@ -35,6 +37,7 @@ public sealed class GainRamp
     /// <summary>
     /// Writes the factors of the next frames. Any length; changes begin at a call's first frame only.
     /// </summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Fill(Span<float> factors)
     {
         if (_position == Frames && _to != Target)

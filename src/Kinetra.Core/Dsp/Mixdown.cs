@@ -1,4 +1,5 @@
 using System.Numerics;
+using System.Runtime.CompilerServices;
 
 namespace Kinetra.Core.Dsp;
 
@@ -21,6 +22,7 @@ public static class Mixdown
         System.Numerics.Tensors.TensorPrimitives.Multiply(samples, factors, samples);
 
     /// <summary><c>sum[n] += samples[n] · factor</c>, rounded twice on every machine alike (no fused multiply-add).</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Add(Span<float> sum, ReadOnlySpan<float> samples, float factor)
     {
         var i = 0;
@@ -37,6 +39,7 @@ public static class Mixdown
     }
 
     /// <summary><c>sum[n] += samples[n] · factors[n]</c>, rounded twice.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Add(Span<float> sum, ReadOnlySpan<float> samples, ReadOnlySpan<float> factors)
     {
         var i = 0;

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Dsp;
@@ -29,6 +30,7 @@ sealed class Oversampler
     /// <summary>Four frames for each one.</summary>
     /// <param name="input">At most a block.</param>
     /// <param name="output">Four times as long.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Up(ReadOnlySpan<float> input, Span<float> output)
     {
         input.CopyTo(_low.AsSpan(Branch - 1));
@@ -47,6 +49,7 @@ sealed class Oversampler
     /// <summary>One frame of each four.</summary>
     /// <param name="input">Four times as long as the output.</param>
     /// <param name="output">At most a block.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Down(ReadOnlySpan<float> input, Span<float> output)
     {
         input.CopyTo(_high.AsSpan(Taps - 1));

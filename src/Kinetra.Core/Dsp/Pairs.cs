@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
@@ -8,6 +9,7 @@ namespace Kinetra.Core.Dsp;
 static class Pairs
 {
     /// <summary>Reads frames. An empty right side: mono.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Load(ReadOnlySpan<float> left, ReadOnlySpan<float> right, Span<Vector128<double>> pairs)
     {
         if (right.IsEmpty)
@@ -27,6 +29,7 @@ static class Pairs
     }
 
     /// <summary>Writes frames. An empty right side: mono.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Store(ReadOnlySpan<Vector128<double>> pairs, Span<float> left, Span<float> right)
     {
         for (var n = 0; n < left.Length; n++)

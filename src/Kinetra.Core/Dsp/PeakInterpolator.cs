@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Engine;
@@ -38,6 +39,7 @@ sealed class PeakInterpolator
     /// <summary>Takes in samples, at most a block.</summary>
     /// <param name="samples">What comes next.</param>
     /// <param name="peaks">As many peaks: the n-th is that of the interval that begins <see cref="Latency"/> frames before the n-th sample.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(ReadOnlySpan<float> samples, Span<float> peaks)
     {
         samples.CopyTo(_samples.AsSpan(_taps - 1));

@@ -1,4 +1,5 @@
 using System.Numerics;
+using System.Runtime.CompilerServices;
 
 namespace Kinetra.Core.Dsp;
 
@@ -12,6 +13,7 @@ public static class SampleGuard
     public const float Least = 1e-15f;
 
     /// <summary>In place: NaN becomes 0, what lies beyond ±<see cref="Limit"/> (infinities too) is held there, denormals become 0.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void MakeFinite(Span<float> samples)
     {
         var i = 0;

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
@@ -37,6 +38,7 @@ sealed class SectionCascade
     }
 
     /// <summary>Filters frames in place, at most a block of them.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<Vector128<double>> frames)
     {
         if (_isWanted && _faded == Fade.Frames)
@@ -95,6 +97,7 @@ sealed class SectionCascade
         public readonly BiquadCoefficients[] Coefficients = new BiquadCoefficients[sections];
         public readonly (Vector128<double> S1, Vector128<double> S2)[] State = new (Vector128<double>, Vector128<double>)[sections];
 
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public void Process(Span<Vector128<double>> frames)
         {
             for (var i = 0; i < Coefficients.Length; i++)

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Dsp;
@@ -13,6 +14,7 @@ sealed class SlidingLeast(int capacity, float rest)
     private readonly float[] _scratch = new float[capacity + AudioFormat.BlockFrames];
 
     /// <summary>Takes in values, at most a block, and writes the least of the last <paramref name="window"/> in their place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<float> values, int window)
     {
         var count = capacity + values.Length;
@@ -72,6 +74,7 @@ sealed class MovingAverage(int capacity)
     }
 
     /// <summary>Values become means, in place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<float> values)
     {
         var share = 1.0 / _length;

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Kinetra.Core.Dsp;
 
 /// <summary>
@@ -18,6 +20,7 @@ sealed class SteppedDelay(int capacity, int delay)
     public void Set(int frames) => _wanted = frames;
 
     /// <summary>Takes in frames, at most a block of them, and gives as many delayed ones: into the same memory or other.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(ReadOnlySpan<float> input, Span<float> output)
     {
         if (_wanted != _now && _faded == Fade.Frames)

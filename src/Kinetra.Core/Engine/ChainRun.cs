@@ -8,7 +8,7 @@ namespace Kinetra.Core.Engine;
 /// <summary>What one key listens to while a plan runs.</summary>
 readonly record struct KeyTap(SourceNode? Source, MixNode? Mix, Tap Tap)
 {
-    public Frames Sound => Source is null ? Mix!.Sound(Tap) : Source.Sound(Tap);
+    public Frames Heard => Source is null ? Mix!.Sound(Tap) : Source.Sound(Tap);
 }
 
 /// <summary>One processor of a plan: its slot, which lives longer than the plan, and what the plan wants of it.</summary>
@@ -39,14 +39,14 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
     {
         if (keys.Length < 2)
         {
-            return keys.Length == 0 ? default : keys[0].Sound;
+            return keys.Length == 0 ? default : keys[0].Heard;
         }
 
         _keyLeft.AsSpan().Clear();
         _keyRight.AsSpan().Clear();
         foreach (var key in keys)
         {
-            var sound = key.Sound;
+            var sound = key.Heard;
             Mixdown.Add(_keyLeft, sound.Left, 1);
             Mixdown.Add(_keyRight, sound.Right.IsEmpty ? sound.Left : sound.Right, 1);
         }

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
 
@@ -130,6 +131,7 @@ public sealed class ChainSlot
     }
 
     // Of the wet sound as much as the ramp says, of the other the rest; into the wet.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Blend(GainRamp ramp, ReadOnlySpan<float> left, ReadOnlySpan<float> right, Span<float> wetLeft, Span<float> wetRight)
     {
         if (ramp.IsSettled && ramp.Current == 1)

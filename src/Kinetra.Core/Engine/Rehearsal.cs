@@ -11,22 +11,25 @@ namespace Kinetra.Core.Engine;
 /// </summary>
 public static class Rehearsal
 {
-    private const int BlocksEach = 24;
+    private const int BlocksEach = 6;
 
-    /// <summary>Runs it: a second of computing, about.</summary>
+    /// <summary>
+    /// Runs it. The loops over samples are compiled at their best at once (AggressiveOptimization), so that none is exchanged
+    /// for a better one while a block is due.
+    /// </summary>
     public static void Run()
     {
-        var (mono, stereo, mix) = (new SourceId("mono"), new SourceId("stereo"), new MixId("mix"));
+        var (mono, wide, mix) = (new SourceId("mono"), new SourceId("wide"), new MixId("mix"));
         var noise = new Random(1);
         var sound = Enumerable.Range(0, 4_096).Select(_ => noise.NextSingle() - 0.5f).ToArray();
         var feeds = new Dictionary<SourceId, ISourceFeed>
         {
             [mono] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
-            [stereo] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
+            [wide] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
         };
         var rig = new Rig
         {
-            Sources = [Of(mono), Of(stereo)],
+            Sources = [Of(mono), Of(wide)],
             Mixes =
             [
                 new Mix
@@ -34,26 +37,26 @@ public static class Rehearsal
                     Id = mix,
                     Name = "mix",
                     Purpose = MixPurpose.Other,
-                    Sends = [new Send { Source = mono }, new Send { Source = stereo, Tap = Tap.BeforeChain }],
+                    Sends = [new Send { Source = mono }, new Send { Source = wide, Tap = Tap.BeforeChain }],
                 },
             ],
         };
         var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
         var engine = new MixEngine(plan);
-        var (onMono, onStereo, onMix, onSend) = (new ChainPlace(mono), new ChainPlace(stereo), new ChainPlace(null, mix), new ChainPlace(stereo, mix));
-        var ducker = Processor.Of(Ducker.Type) with { Keys = [new Key(mono), new Key(stereo, Tap: Tap.BeforeChain)] };
+        var (onMono, onWide, onMix, onSend) = (new ChainPlace(mono), new ChainPlace(wide), new ChainPlace(null, mix), new ChainPlace(wide, mix));
+        var ducker = Processor.Of(Ducker.Type) with { Keys = [new Key(mono), new Key(wide, Tap: Tap.BeforeChain)] };
         RigCommand[] commands =
         [
             new AddProcessor(onSend, ducker),
             .. ProcessorTypes.All.SelectMany(t => new RigCommand[]
             {
                 new SetChain(onMono, [Processor.Of(t)]),
-                new SetChain(onStereo, [Processor.Of(t), Processor.Of(t, (t.Parameters[0].Key, t.Parameters[0].Max))]),
+                new SetChain(onWide, [Processor.Of(t), Processor.Of(t, (t.Parameters[0].Key, t.Parameters[0].Max))]),
             }),
-            .. ChainPresets.All.Select(p => new SetChain(p.For == "mix" ? onMix : onStereo, p.Make())),
+            .. ChainPresets.All.Select(p => new SetChain(p.For == "mix" ? onMix : onWide, p.Make())),
             new SetChain(onMix, []),
             new SetSend(mix, mono, new Gain(-6), Pan: 0.5),
-            new RemoveSource(stereo),
+            new RemoveSource(wide),
         ];
         Run(engine, BlocksEach);
         foreach (var command in commands)
@@ -62,7 +65,7 @@ public static class Rehearsal
             plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
             engine.Post(plan);
             Run(engine, BlocksEach);
-            if (rig.Find(stereo) is { Chain: [var first, .., var last] } && first.Type == last.Type)
+            if (rig.Find(wide) is { Chain: [var first, .., var last] } && first.Type == last.Type)
             {
                 Turn(last);
             }
@@ -83,9 +86,9 @@ public static class Rehearsal
             var least = type.Parameters.ToImmutableSortedDictionary(p => p.Key, p => p.Min);
             foreach (var command in new RigCommand[]
             {
-                new SetProcessor(onStereo, processor.Id, Values: least),
-                new SetProcessor(onStereo, processor.Id, Bypassed: true),
-                new MoveProcessor(onStereo, processor.Id, 0),
+                new SetProcessor(onWide, processor.Id, Values: least),
+                new SetProcessor(onWide, processor.Id, Bypassed: true),
+                new MoveProcessor(onWide, processor.Id, 0),
             })
             {
                 rig = ((CommandResult.Applied)command.Apply(rig)).Rig;

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Kinetra.Core.Metering;
 
 /// <summary>
@@ -41,6 +43,7 @@ public sealed class HopWindow(int capacity)
     }
 
     /// <summary>The sum of the newest <paramref name="hops"/> hops, 1 … capacity. Added afresh each time, so nothing drifts.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public double Sum(int hops)
     {
         double sum = 0;
@@ -54,6 +57,7 @@ public sealed class HopWindow(int capacity)
     }
 
     /// <summary>The largest of all remembered hops.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public double Max()
     {
         double max = 0;

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Metering;
@@ -17,6 +18,7 @@ public struct KWeighting
     private Biquad _rollOff;
 
     /// <summary>Filters the next samples and returns the sum of the squares of what comes out.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public double SumOfSquares(ReadOnlySpan<float> samples)
     {
         // Local copies keep the state in registers.

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Kinetra.Core.Metering;
 
 /// <summary>
@@ -83,6 +85,7 @@ public sealed class ProgrammeLoudness
         }
 
         /// <summary>LUFS of the mean power of all values from a gate on; −∞ where there are none.</summary>
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public double MeanAbove(double gate)
         {
             if (double.IsNegativeInfinity(gate))
@@ -102,6 +105,7 @@ public sealed class ProgrammeLoudness
         }
 
         /// <summary>The value below which a share of those from a gate on lie, LUFS; 0 where there are none.</summary>
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public double Percentile(double share, double gate)
         {
             if (double.IsNegativeInfinity(gate))

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 
 namespace Kinetra.Core.Metering;
 
@@ -52,6 +53,7 @@ public sealed class ClipCounter
     public long Clips { get; private set; }
 
     /// <summary>Looks at the next samples.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Add(ReadOnlySpan<float> samples)
     {
         foreach (var sample in samples)

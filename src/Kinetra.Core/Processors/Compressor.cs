@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -95,6 +96,7 @@ public sealed class Compressor : IProcessor
     }
 
     /// <inheritdoc/>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         var length = input.Length;

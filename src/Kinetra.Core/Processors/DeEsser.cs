@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -88,6 +89,7 @@ public sealed class DeEsser : IProcessor
     }
 
     /// <inheritdoc/>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         var length = input.Length;
@@ -114,6 +116,7 @@ public sealed class DeEsser : IProcessor
         _highPower = _lowPower = _reduction = Reduction = 0;
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private Span<float> Listen(ReadOnlySpan<Vector128<double>> high, ReadOnlySpan<Vector128<double>> low, Span<float> gains)
     {
         for (var n = 0; n < gains.Length; n++)

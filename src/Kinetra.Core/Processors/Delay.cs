@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -81,6 +82,7 @@ public sealed class Delay : IProcessor
         (_now, _next, _faded) = (_wanted, _wanted, Fade.Frames);
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Channel(float[] ring, ReadOnlySpan<float> input, Span<float> output)
     {
         for (var n = 0; n < input.Length; n++)
@@ -109,6 +111,7 @@ public sealed class Delay : IProcessor
         }
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Read(float[] ring, double delay, Span<float> output)
     {
         var whole = (int)Math.Ceiling(delay);

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Processors;
@@ -90,6 +91,7 @@ public sealed class Ducker : IProcessor
     }
 
     // Levels in dB become gains in dB.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Move(Span<float> values)
     {
         var (depth, threshold) = (Value(At.Depth), Value(At.Threshold));

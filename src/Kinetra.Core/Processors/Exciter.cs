@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -148,6 +149,7 @@ public sealed class Exciter : IProcessor
             }
         }
 
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public void AddTo(Span<Vector128<double>> frames, Span<float> left, Span<float> right)
         {
             _cut.Process(frames);
@@ -201,6 +203,7 @@ public sealed class Exciter : IProcessor
             public Channel() => Start();
 
             // T2(u) = 2u² − 1, T3(u) = 4u³ − 3u; the peak that it was divided by comes back after the same delay.
+            [MethodImpl(MethodImplOptions.AggressiveOptimization)]
             public ReadOnlySpan<float> Shape(ReadOnlySpan<Vector128<double>> band, int side, float second, float third)
             {
                 var full = _full.AsSpan(0, band.Length);
@@ -241,6 +244,7 @@ public sealed class Exciter : IProcessor
             }
 
             // A tone's peak is known from its power, wherever its samples fall; what stands out further counts by itself.
+            [MethodImpl(MethodImplOptions.AggressiveOptimization)]
             private void Follow(ReadOnlySpan<float> sound, Span<float> peaks)
             {
                 var powers = _powers.AsSpan(0, sound.Length);

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -119,6 +120,7 @@ public sealed class Gate : IProcessor
     }
 
     // Levels in dB become gains in dB.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Move(Span<float> values)
     {
         var (threshold, range, slope) = (Value(At.Threshold), Value(At.Range), Value(At.Ratio) - 1);

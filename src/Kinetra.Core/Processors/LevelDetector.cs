@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -46,6 +47,7 @@ sealed class LevelDetector
     }
 
     /// <summary>The magnitude of each frame, 0 or more.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Magnitudes(Frames sound, Span<float> magnitudes)
     {
         var frames = _frames.AsSpan(0, sound.Length);
@@ -67,6 +69,7 @@ sealed class LevelDetector
     }
 
     /// <summary>Decibels as factors, in place, at most a block of them. 0 dB is exactly 1, so that what is at rest changes no sample.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void ToFactors(Span<float> decibels)
     {
         Span<float> octaves = stackalloc float[decibels.Length];

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -122,6 +123,7 @@ public sealed class Limiter : IProcessor
         Reduction = 0;
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void First(RoomForFrames sound, ReadOnlySpan<float> ceilings, double release, Span<float> gains)
     {
         if (_change < 0 && LookAhead() != _nextLookAhead)

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -74,6 +75,7 @@ sealed class LimiterStage
     /// <param name="ceilings">The ceiling at each frame, a magnitude.</param>
     /// <param name="releaseMemory">What is left, after a frame, of the way back to no reduction; 0: it lets go at once.</param>
     /// <returns>The gain of each frame; valid until the next call.</returns>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public ReadOnlySpan<float> Process(Span<float> left, Span<float> right, ReadOnlySpan<float> ceilings, double releaseMemory)
     {
         var length = left.Length;

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Kinetra.Core.Processors;
 
 /// <summary>Follows peaks: rises at once, falls with a time constant of 10 ms, so that low notes do not flutter.</summary>
@@ -9,6 +11,7 @@ struct PeakEnvelope
     private float _value;
 
     /// <summary>Turns magnitudes into the envelope, in place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Follow(Span<float> magnitudes)
     {
         var value = _value;

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -55,6 +56,7 @@ public sealed class Ring : IProcessor
     }
 
     /// <inheritdoc/>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         _frequency.Fill(_frequencies.AsSpan(0, input.Length));

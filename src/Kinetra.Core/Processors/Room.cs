@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -91,6 +92,7 @@ public sealed class Room : IProcessor
     }
 
     /// <inheritdoc/>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         var length = input.Length;
@@ -170,6 +172,7 @@ public sealed class Room : IProcessor
         }
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Take(int line, Span<float> taken)
     {
         var ring = _rings[line];
@@ -189,6 +192,7 @@ public sealed class Room : IProcessor
     }
 
     // Decay and damping go to what is set within the block.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Damp(int length)
     {
         var damping = Damping();

@@ -4,6 +4,7 @@ import type { Processor, ProcessorType, Show } from "../api/client";
 import { previewProcessor } from "../live/hub";
 import { ProcessorValue } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
+import { decimal } from "../look/format";
 import { Button } from "../ui/Button";
 import { Switch } from "../ui/Switch";
 import { type ChainPlace, useChainStep, useChangeProcessor } from "./changes";
@@ -71,6 +72,12 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
               onEditing={editing}
             />
           ))}
+          {type.key === "limiter" && (processor.values.drive ?? 0) > 0 && (
+            <p className="text-xs">
+              All that stays below the ceiling comes out {decimal(processor.values.drive ?? 0)} dB louder, the noise of
+              the room too.
+            </p>
+          )}
           <p className="text-xs text-quiet">Overdone: {type.overdone}</p>
           <div className="flex items-center gap-1">
             <div className="grow">
