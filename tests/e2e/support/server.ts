@@ -71,7 +71,8 @@ export class Server {
         standIns,
       ],
       {
-        env: { ...process.env, KINETRA_DB: connection },
+        // Many short lives: no time is spent on what only a long one would gain from.
+        env: { ...process.env, KINETRA_DB: connection, DOTNET_TieredPGO: "0" },
         stdio: ["ignore", "pipe", "inherit"],
       },
     );

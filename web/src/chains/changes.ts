@@ -38,6 +38,7 @@ export function useChangeProcessor(
 ) {
   const { source = "", mix = "" } = place;
   return useChange<{ processor: string; change: ProcessorChange }>({
+    of: ({ processor }) => `processor/${processor}`,
     send: ({ processor, change }, baseRevision) => {
       const rest = { body: { ...change, baseRevision }, headers: changeHeaders(), ...lasting };
       if (place.mix === undefined)

@@ -19,6 +19,8 @@ interface Gesture {
 }
 
 interface Way<T> {
+  /** Names what it changes: changes of one thing are sent one after the other, or the last might not be the last. */
+  of: (change: T) => string;
   /** Sends it; with no revision, it has its own way whatever others have done. */
   send: (change: T, baseRevision: number | null) => Promise<Show>;
   /** The show as it will be. */
@@ -27,16 +29,32 @@ interface Way<T> {
   tell: (show: Show, change: T) => { what: string; value: string };
 }
 
+/** The last change of each thing that is on its way. */
+const underway = new Map<string, Promise<unknown>>();
+
+/** Sends at once, unless another change of the same thing is on its way: requests overtake each other. */
+function inTurn<R>(of: string, send: () => Promise<R>): Promise<R> {
+  const before = underway.get(of);
+  const mine = before === undefined ? send() : before.then(send, send);
+  underway.set(of, mine);
+  const done = () => {
+    if (underway.get(of) === mine) underway.delete(of);
+  };
+  mine.then(done, done);
+  return mine;
+}
+
 /**
  * A change that shows at once, and is taken back with words where the server refuses it. Where somebody else has changed the
  * same value meanwhile, the person sees both and chooses. Sent at once: a page that closes has no change left to send.
  */
-export function useChange<T>({ send, foresee, tell }: Way<T & Gesture>) {
+export function useChange<T>({ of, send, foresee, tell }: Way<T & Gesture>) {
   const queries = useQueryClient();
   const began = useRef<number | null>(null);
   const mutation = useMutation({
     mutationKey: changeKey,
-    mutationFn: (change: T & Gesture) => send(change, change.chosen ? null : (change.on ?? revisionOf(queries))),
+    mutationFn: (change: T & Gesture) =>
+      inTurn(of(change), () => send(change, change.chosen ? null : (change.on ?? revisionOf(queries)))),
     onMutate: (change) => {
       const before = queries.getQueryData<Show>(showKey);
       if (before) queries.setQueryData<Show>(showKey, foresee(before, change));
@@ -96,6 +114,7 @@ function texts<T extends object>(
 
 export function useChangeSend() {
   return useChange<{ mix: string; source: string; change: SendChange }>({
+    of: ({ mix, source }) => `send/${mix}/${source}`,
     send: ({ mix, source, change }, baseRevision) =>
       answer(
         api.PATCH("/api/show/mixes/{mix}/sends/{source}", {
@@ -127,6 +146,7 @@ export function useChangeSend() {
 
 export function useChangeMix() {
   return useChange<{ mix: string; change: MixChange }>({
+    of: ({ mix }) => `mix/${mix}`,
     send: ({ mix, change }, baseRevision) =>
       answer(
         api.PATCH("/api/show/mixes/{mix}", {
@@ -156,6 +176,7 @@ export function useChangeMix() {
 
 export function useChangeSource() {
   return useChange<{ source: string; change: SourceChange }>({
+    of: ({ source }) => `source/${source}`,
     send: ({ source, change }, baseRevision) =>
       answer(
         api.PATCH("/api/show/sources/{source}", {
@@ -192,6 +213,7 @@ function moved<T extends { id: string }>(items: T[], id: string, index: number):
 
 export function useMoveSource() {
   return useChange<{ source: string; index: number }>({
+    of: () => "order/sources",
     send: ({ source, index }, baseRevision) =>
       answer(
         api.PUT("/api/show/sources/{source}/place", {
@@ -208,6 +230,7 @@ export function useMoveSource() {
 
 export function useMoveMix() {
   return useChange<{ mix: string; index: number }>({
+    of: () => "order/mixes",
     send: ({ mix, index }, baseRevision) =>
       answer(
         api.PUT("/api/show/mixes/{mix}/place", {

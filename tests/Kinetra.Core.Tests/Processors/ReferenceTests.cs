@@ -1,0 +1,291 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Processors;
+
+namespace Kinetra.Core.Tests.Processors;
+
+/// <summary>Processors against plain forms of themselves: sample by sample, in 64 bit, straight from the formula.</summary>
+public class ReferenceTests
+{
+    private const int Length = 24_000;
+    private const double Rate = Signals.Rate;
+
+    // Of the limiter's peaks: eight phases each.
+    private static readonly Dictionary<int, double[][]> Kernels = new[] { 16, 24 }.ToDictionary(
+        half => half, half => Enumerable.Range(0, 8).Select(phase => Weights(phase / 8.0, half, 8)).ToArray());
+
+    [Fact]
+    public void The_gate()
+    {
+        var sound = Bursts(1);
+        var heard = Rack.Run(Gate.Type, sound, ("threshold", -30), ("hysteresis", 5), ("range", 30), ("ratio", 6), ("hold", 10), ("keyLowCut", 20));
+        double envelope = 0, hold = 0, reduction = 30;
+        var isOpen = false;
+        var ideal = new double[Length];
+        for (var n = 0; n < Length; n++)
+        {
+            envelope = Math.Max(Math.Abs(sound[n]), envelope * Math.Exp(-1 / (0.010 * Rate)));
+            var level = Signals.Db(Math.Max(envelope, 1e-7));
+            if (level >= -30 || (isOpen && level >= -35))
+            {
+                (isOpen, hold) = (true, 0.010 * Rate);
+            }
+            else if (isOpen && --hold < 0)
+            {
+                isOpen = false;
+            }
+
+            var wanted = isOpen ? 0 : Math.Clamp((-30 - level) * 5, 0, 30);
+            reduction = wanted > reduction ? Math.Min(wanted, reduction + (30 / (0.200 * Rate))) : Math.Max(wanted, reduction - (30 / (0.002 * Rate)));
+            ideal[n] = n < 144 ? 0 : sound[n - 144] * Signals.FromDb(-reduction);
+        }
+
+        ShouldAgree(heard, ideal, -90);
+    }
+
+    [Fact]
+    public void The_ducker()
+    {
+        var (music, key) = (Signals.Noise(2, Length, 0.5), Bursts(1));
+        var slot = new ChainSlot(Ducker.Type, Rack.Settings(Ducker.Type, 1, ("threshold", -30), ("attack", 20), ("hold", 15), ("release", 60)));
+        var heard = Rack.Run(slot, music, key: key).Left;
+        double envelope = 0, hold = 0, reduction = 0;
+        var ideal = new double[Length];
+        for (var n = 0; n < Length; n++)
+        {
+            envelope = Math.Max(Math.Abs(key[n]), envelope * Math.Exp(-1 / (0.010 * Rate)));
+            var talks = Signals.Db(Math.Max(envelope, 1e-7)) >= -30;
+            hold = talks ? 0.015 * Rate : hold - 1;
+            var wanted = talks || hold >= 0 ? 12.0 : 0;
+            reduction = wanted > reduction ? Math.Min(wanted, reduction + (12 / (0.020 * Rate))) : Math.Max(wanted, reduction - (12 / (0.060 * Rate)));
+            ideal[n] = music[n] * Signals.FromDb(-reduction);
+        }
+
+        ShouldAgree(heard, ideal, -90);
+    }
+
+    [Fact]
+    public void The_de_esser()
+    {
+        var sound = Bursts(3);
+        var heard = Rack.Run(DeEsser.Type, sound, ("threshold", -6), ("range", 12));
+        var (high, low) = (Twice(sound, isHigh: true), Twice(sound, isHigh: false));
+        double highPower = 0, lowPower = 0, reduction = 0;
+        var memory = Math.Exp(-1 / (0.003 * Rate));
+        var ideal = new double[Length];
+        for (var n = 0; n < Length; n++)
+        {
+            highPower = (memory * highPower) + ((1 - memory) * high[n] * high[n]);
+            lowPower = (memory * lowPower) + ((1 - memory) * low[n] * low[n]);
+            var wanted = Math.Clamp((10 * Math.Log10((highPower + 1e-12) / (lowPower + 1e-12))) + 6, 0, 12);
+            var time = Math.Exp(-1 / ((wanted > reduction ? 0.001 : 0.050) * Rate));
+            reduction = wanted + (time * (reduction - wanted));
+            ideal[n] = low[n] + (high[n] * Signals.FromDb(-reduction));
+        }
+
+        ShouldAgree(heard, ideal, -90);
+
+        // Two second-order Butterworth sections of the cookbook, at 5.5 kHz.
+        static double[] Twice(float[] sound, bool isHigh)
+        {
+            var (w, alpha) = (2 * Math.PI * 5_500 / Rate, Math.Sin(2 * Math.PI * 5_500 / Rate) / Math.Sqrt(2));
+            var edge = isHigh ? 1 + Math.Cos(w) : 1 - Math.Cos(w);
+            double[] b = [edge / 2, isHigh ? -edge : edge, edge / 2];
+            double[] a = [1 + alpha, -2 * Math.Cos(w), 1 - alpha];
+            var values = sound.Select(x => (double)x).ToArray();
+            for (var pass = 0; pass < 2; pass++)
+            {
+                var before = (double[])values.Clone();
+                for (var n = 0; n < values.Length; n++)
+                {
+                    double At(double[] x, int k) => n >= k ? x[n - k] : 0;
+                    values[n] = ((b[0] * At(before, 0)) + (b[1] * At(before, 1)) + (b[2] * At(before, 2)) - (a[1] * At(values, 1)) - (a[2] * At(values, 2))) / a[0];
+                }
+            }
+
+            return values;
+        }
+    }
+
+    [Fact]
+    public void The_limiter()
+    {
+        var sound = Bursts(4).Select(x => 4 * x).ToArray();
+        var slot = new ChainSlot(Limiter.Type, Rack.Settings(Limiter.Type, 1, ("ceiling", -3), ("release", 50), ("lookAhead", 2)));
+        var heard = Rack.Run(slot, sound).Left;
+        var ceiling = Signals.FromDb(-3.1);
+        var ideal = sound.Select(x => (double)x).ToArray();
+        ideal = Pass(ideal, 96, 0.050, half: 16);
+        ideal = Pass(ideal, 96, 0.015, half: 16);
+        ideal = Pass(ideal, 96, 0.015, half: 24);
+        ShouldAgree(heard, ideal, -90);
+
+        // The gain that each interval needs, the least of them over the window, the release, two means; the sound waits for it.
+        double[] Pass(double[] x, int lookAhead, double release, int half)
+        {
+            var mean = lookAhead / 2;
+            var (latency, window) = (half + (2 * (mean - 1)) + 4, (2 * (mean - 1)) + 1 + 8 + 1);
+            var needed = new double[x.Length];
+            for (var n = 0; n < x.Length; n++)
+            {
+                needed[n] = Math.Min(1, ceiling / Math.Max(Peak(x, n - half, half), 1e-30));
+            }
+
+            double held = 1;
+            var gains = new double[x.Length];
+            for (var n = 0; n < x.Length; n++)
+            {
+                var least = 1.0;
+                for (var k = 0; k < window && k <= n; k++)
+                {
+                    least = Math.Min(least, needed[n - k]);
+                }
+
+                held = Math.Min(least, 1 - ((1 - held) * Math.Exp(-1 / (release * Rate))));
+                gains[n] = held;
+            }
+
+            gains = Mean(Mean(gains, mean), mean);
+            return [.. x.Select((_, n) => n < latency ? 0 : x[n - latency] * gains[n])];
+        }
+
+        static double[] Mean(double[] x, int length) =>
+            [.. x.Select((_, n) => Enumerable.Range(0, length).Average(k => n >= k ? x[n - k] : 1))];
+
+        static double Peak(double[] x, int from, int half)
+        {
+            double most = 0;
+            foreach (var weights in Kernels[half])
+            {
+                double sum = 0;
+                for (var k = 0; k < weights.Length; k++)
+                {
+                    var at = from + 1 - half + k;
+                    sum += at >= 0 && at < x.Length ? weights[k] * x[at] : 0;
+                }
+
+                most = Math.Max(most, Math.Abs(sum));
+            }
+
+            return most;
+        }
+    }
+
+    [Theory]
+    [InlineData(3.337)]
+    [InlineData(40.01)]
+    public void The_delay_between_frames(double ms)
+    {
+        var noise = Signals.Noise(5, Length, 0.5);
+        var samples = noise.Select(x => (double)x).ToArray();
+        var heard = Rack.Run(Delay.Type, noise, ("time", ms));
+        ShouldAgree(heard, [.. samples.Select((_, n) => Between(samples, n - (ms * Rate / 1_000), 24, 11))], -105);
+    }
+
+    [Fact]
+    public void The_vibrato()
+    {
+        var noise = Signals.Noise(6, Length, 0.5);
+        var samples = noise.Select(x => (double)x).ToArray();
+        var slot = new ChainSlot(Vibrato.Type, Rack.Settings(Vibrato.Type, 1, ("rate", 6), ("depth", 50)));
+        var heard = Rack.Run(slot, noise).Left;
+        var swing = (Math.Pow(2, 50 / 1_200.0) - 1) * Rate / (2 * Math.PI * 6);
+        ShouldAgree(heard, [.. samples.Select((_, n) => Between(samples, n - slot.Latency - (swing * Math.Sin(2 * Math.PI * 6 * n / Rate)), 24, 11))], -100);
+    }
+
+    [Fact]
+    public void Ring()
+    {
+        var noise = Signals.Noise(7, Length, 0.5);
+        var heard = Rack.Run(Core.Processors.Ring.Type, noise, ("frequency", 123), ("blend", 70));
+        ShouldAgree(heard, [.. noise.Select((x, n) => x * (1 + (0.7 * (Math.Sin(2 * Math.PI * 123 * n / Rate) - 1))))], -120);
+    }
+
+    [Fact]
+    public void The_room()
+    {
+        int[] lengths = [613, 701, 809, 907, 1_013, 1_117, 1_229, 1_361];
+        var noise = Signals.Noise(8, Length, 0.5);
+        var heard = Rack.Run(Room.Type, noise, ("blend", 40), ("decay", 900), ("damping", 5_000));
+        var lines = lengths.Select(l => new double[Length + l]).ToArray();
+        var low = new double[8];
+        var memory = Math.Exp(-2 * Math.PI * 5_000 / Rate);
+        var ideal = new double[Length];
+        for (var n = 0; n < Length; n++)
+        {
+            var taken = new double[8];
+            for (var i = 0; i < 8; i++)
+            {
+                var x = n >= lengths[i] ? lines[i][n - lengths[i]] : 0;
+                low[i] = ((1 - memory) * x) + (memory * low[i]);
+                taken[i] = low[i] * Math.Pow(10, -3 * lengths[i] / (0.900 * Rate));
+            }
+
+            for (var i = 0; i < 8; i++)
+            {
+                // Sylvester's matrix: the sign is that of the bits that both places share.
+                var sum = Enumerable.Range(0, 8).Sum(j => taken[j] * (int.IsEvenInteger(System.Numerics.BitOperations.PopCount((uint)(i & j))) ? 1 : -1));
+                lines[i][n] = (sum / Math.Sqrt(8)) + (0.5 * noise[n]);
+            }
+
+            ideal[n] = noise[n] + (0.4 * ((0.7 * taken.Sum()) - noise[n]));
+        }
+
+        ShouldAgree(heard, ideal, -115);
+    }
+
+    // A value between samples.
+    private static double Between(double[] x, double place, int half, double beta)
+    {
+        var whole = (int)Math.Floor(place);
+        var weights = Weights(place - whole, half, beta);
+        double sum = 0;
+        for (var k = 0; k < weights.Length; k++)
+        {
+            var at = whole + 1 - half + k;
+            sum += at >= 0 && at < x.Length ? weights[k] * x[at] : 0;
+        }
+
+        return sum;
+    }
+
+    // A sinc under a Kaiser window, its weights made to add up to one.
+    private static double[] Weights(double fraction, int half, double beta)
+    {
+        var weights = Enumerable.Range(1 - half, 2 * half).Select(k =>
+        {
+            var t = k - fraction;
+            var at = t / half;
+            var window = Math.Abs(at) >= 1 ? 0 : Bessel(beta * Math.Sqrt(1 - (at * at))) / Bessel(beta);
+            return (Math.Abs(t) < 1e-12 ? 1 : Math.Sin(Math.PI * t) / (Math.PI * t)) * window;
+        }).ToArray();
+        var sum = weights.Sum();
+        return [.. weights.Select(w => w / sum)];
+    }
+
+    private static double Bessel(double x)
+    {
+        double sum = 1, term = 1;
+        for (var k = 1; term > 1e-16 * sum; k++)
+        {
+            term *= x * x / (4.0 * k * k);
+            sum += term;
+        }
+
+        return sum;
+    }
+
+    // Loud and quiet by turns.
+    private static float[] Bursts(int seed) =>
+        [.. Signals.Noise(seed, Length, 0.9).Select((x, n) => n / 2_400 % 2 == 0 ? x * 0.004f : x)];
+
+    private static void ShouldAgree(float[] heard, double[] ideal, double decibels)
+    {
+        var most = 0.0;
+        for (var n = 0; n < heard.Length; n++)
+        {
+            most = Math.Max(most, Math.Abs(heard[n] - ideal[n]));
+        }
+
+        Signals.Db(most).ShouldBeLessThan(decibels);
+    }
+}
