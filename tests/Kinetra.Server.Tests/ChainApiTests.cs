@@ -1,4 +1,6 @@
+using System.Runtime.InteropServices;
 using System.Text.Json.Nodes;
+using Kinetra.Core.Engine;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.AspNetCore.SignalR.Client;
 
@@ -110,6 +112,24 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     }
 
     [Fact]
+    public async Task What_is_stored_ends_the_preview_of_it_and_so_does_the_person_who_lets_go()
+    {
+        const string chain = "/api/show/sources/guest-call/chain";
+        await server.SendAsync(HttpMethod.Put, chain, "{}");
+        var (_, show) = await server.SendAsync(HttpMethod.Post, chain, """{"type":"gate"}""");
+        var id = (string)show["sources"]![2]!["chain"]![0]!["id"]!;
+        await using var mine = await ConnectAsync();
+        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", 10.0, Cancel);
+        (await LatencyOf(id)).ShouldBe(480);
+        await server.SendAsync(HttpMethod.Patch, $"{chain}/{id}", """{"values":{"lookAhead":1}}""", ("X-Client", mine.ConnectionId!));
+        (await LatencyOf(id)).ShouldBe(48);
+        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", 5.0, Cancel);
+        (await LatencyOf(id)).ShouldBe(240);
+        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", null, Cancel);
+        (await LatencyOf(id)).ShouldBe(48);
+    }
+
+    [Fact]
     public async Task A_copied_mix_has_processors_of_its_own()
     {
         await server.SendAsync(HttpMethod.Put, OnViewers, """{"preset":"mixSafety"}""");
@@ -118,6 +138,18 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
         var ids = show["mixes"]!.AsArray().SelectMany(m => m!["chain"]!.AsArray()).Select(p => (string)p!["id"]!).ToArray();
         ids.Length.ShouldBeGreaterThan(1);
         ids.ShouldBeUnique();
+    }
+
+    // What the engine says of it: frames by which it delays the sound.
+    private async Task<float> LatencyOf(string processor)
+    {
+        await server.StepAsync(0.1);
+        using var meters = await server.ConnectAsync("/api/meters");
+        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!;
+        var processors = layout["processors"]!.AsArray().Select(p => (string)p!).ToList();
+        var (_, data) = await RunningServer.ReceiveAsync(meters);
+        var values = MemoryMarshal.Cast<byte, float>(data.AsSpan(32));
+        return values[values.Length - ((processors.Count - processors.IndexOf(processor)) * MeterLayout.ProcessorValues) + 1];
     }
 
     private static JsonArray Chain(JsonNode show) => show["sources"]!.AsArray().Single(s => (string)s!["id"]! == "record-shelf")!["chain"]!.AsArray();

@@ -46,6 +46,32 @@ test("a slider is moved with the keys alone, as one step, and says its value", a
     .toMatch(/^Compressor on Record shelf threshold −20\.0 dB → −21\.\d dB$/);
 });
 
+test("another window sees a slider turn, and what undo brings back is seen in both", async ({
+  page,
+  context,
+  stepped,
+}) => {
+  await stepped.send("POST", "/api/show/sources/record-shelf/chain", { type: "compressor" });
+  const other = await context.newPage();
+  const sliders = [];
+  for (const window of [page, other]) {
+    await openDesk(window, stepped);
+    await sourceItem(window, "Record shelf").getByRole("button").first().click();
+    await window.getByRole("button", { name: /^Compressor/ }).click();
+    sliders.push(window.getByRole("slider", { name: "Ratio" }));
+  }
+  const [mine, theirs] = sliders as [(typeof sliders)[0], (typeof sliders)[0]];
+  await expect(theirs).toHaveAttribute("aria-valuetext", "3.0:1");
+  await mine.focus();
+  await page.keyboard.down("ArrowRight");
+  const turned = (await mine.getAttribute("aria-valuetext")) ?? "";
+  expect(turned).not.toBe("3.0:1");
+  await expect(theirs).toHaveAttribute("aria-valuetext", turned);
+  await page.keyboard.up("ArrowRight");
+  await page.keyboard.press("Control+z");
+  for (const slider of [mine, theirs]) await expect(slider).toHaveAttribute("aria-valuetext", "3.0:1");
+});
+
 test("a ducker on a send is set up with one press, and shows by how much it ducks", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await marker(page, "Record shelf", "Viewers").click();

@@ -34,13 +34,13 @@ public readonly record struct BiquadCoefficients(double B0, double B1, double B2
         return Normalise(alpha, 0, -alpha, 1 + alpha, -2 * cos, 1 - alpha);
     }
 
-    private static (double Cos, double Alpha) Angle(double frequency, double q, double rate)
+    internal static (double Cos, double Alpha) Angle(double frequency, double q, double rate)
     {
         var w = 2 * Math.PI * frequency / rate;
         return (Math.Cos(w), Math.Sin(w) / (2 * q));
     }
 
-    private static BiquadCoefficients Normalise(double b0, double b1, double b2, double a0, double a1, double a2) =>
+    internal static BiquadCoefficients Normalise(double b0, double b1, double b2, double a0, double a1, double a2) =>
         new(b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0);
 }
 

@@ -63,8 +63,8 @@ public static class FilterDesign
     /// <summary>Notch of the cookbook: nothing at the centre.</summary>
     public static BiquadCoefficients Notch(double frequency, double q)
     {
-        var (cos, alpha) = Angle(frequency, q);
-        return Normalise(1, -2 * cos, 1, 1 + alpha, -2 * cos, 1 - alpha);
+        var (cos, alpha) = BiquadCoefficients.Angle(frequency, q, Rate);
+        return BiquadCoefficients.Normalise(1, -2 * cos, 1, 1 + alpha, -2 * cos, 1 - alpha);
     }
 
     /// <summary>The response of sections in a row at a frequency: a factor, 1 = 0 dB.</summary>
@@ -84,11 +84,11 @@ public static class FilterDesign
 
     private static BiquadCoefficients Shelf(double frequency, double q, double gain, double side)
     {
-        var (cos, alpha) = Angle(frequency, q);
+        var (cos, alpha) = BiquadCoefficients.Angle(frequency, q, Rate);
         cos *= side;
         var a = Math.Pow(10, gain / 40);
         var root = 2 * Math.Sqrt(a) * alpha;
-        return Normalise(
+        return BiquadCoefficients.Normalise(
             a * (a + 1 - ((a - 1) * cos) + root),
             side * 2 * a * (a - 1 - ((a + 1) * cos)),
             a * (a + 1 - ((a - 1) * cos) - root),
@@ -96,15 +96,6 @@ public static class FilterDesign
             side * -2 * (a - 1 + ((a + 1) * cos)),
             a + 1 + ((a - 1) * cos) - root);
     }
-
-    private static (double Cos, double Alpha) Angle(double frequency, double q)
-    {
-        var w = 2 * Math.PI * frequency / Rate;
-        return (Math.Cos(w), Math.Sin(w) / (2 * q));
-    }
-
-    private static BiquadCoefficients Normalise(double b0, double b1, double b2, double a0, double a1, double a2) =>
-        new(b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0);
 
     // Vicanek's names: poles by impulse invariance, then the squared response is fitted at DC, at the centre and at its slope there.
     private readonly struct Poles

@@ -64,21 +64,6 @@ sealed class ChainRun(ChainPlace place, ImmutableArray<ChainStep> steps)
 
     public ImmutableArray<ChainStep> Steps { get; } = steps;
 
-    /// <summary>Frames by which the chain delays the sound.</summary>
-    public int Latency
-    {
-        get
-        {
-            var latency = 0;
-            foreach (var step in Steps)
-            {
-                latency += step.Slot.Latency;
-            }
-
-            return latency;
-        }
-    }
-
     public void Activate()
     {
         foreach (var step in Steps)

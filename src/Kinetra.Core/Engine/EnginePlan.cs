@@ -106,9 +106,6 @@ public sealed class EnginePlan
     /// <summary>The node of a source or a probe, or null.</summary>
     public SourceNode? Find(SourceId id) => Sources.FirstOrDefault(s => s.Id == id) ?? Probes.FirstOrDefault(s => s.Id == id);
 
-    /// <summary>Frames by which the chain at a place delays the sound now: look-ahead, and what filters need. Any thread.</summary>
-    public int LatencyAt(ChainPlace place) => Chains.FirstOrDefault(c => c.Place == place)?.Latency ?? 0;
-
     /// <summary>Engine thread: computes the block, up to what each mix would give.</summary>
     internal void Process(long frame, HopSplit hop)
     {

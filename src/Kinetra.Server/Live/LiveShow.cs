@@ -186,10 +186,9 @@ public sealed class LiveShow(
 
     /// <summary>Lets a change be heard that is not kept. The rules hold for it too.</summary>
     /// <param name="connection">The window's connection: with it, its previews end.</param>
-    /// <param name="target">What is previewed; one preview each.</param>
-    /// <param name="command">The change.</param>
+    /// <param name="command">The change, of one value: there is one preview of each, and the stored change of that value ends it.</param>
     /// <returns>What is wrong with it; empty where it is heard now.</returns>
-    public ImmutableArray<RigProblem> Preview(string connection, string target, RigCommand command)
+    public ImmutableArray<RigProblem> Preview(string connection, RigCommand command)
     {
         ArgumentNullException.ThrowIfNull(command);
         lock (_planning)
@@ -199,15 +198,16 @@ public sealed class LiveShow(
                 return refused.Problems;
             }
 
-            _previews = _previews.SetItem((connection, target), command);
+            _previews = _previews.SetItem((connection, command.Targets.Single()), command);
             PostPlan();
             return [];
         }
     }
 
-    /// <summary>Ends the previews of a connection: all of them, or that of one target.</summary>
-    public void EndPreviews(string connection, string? target = null)
+    /// <summary>Ends the previews of a connection: all of them, or that of the value that a command sets.</summary>
+    public void EndPreviews(string connection, RigCommand? of = null)
     {
+        var target = of?.Targets.Single();
         lock (_planning)
         {
             var kept = _previews.RemoveRange(_previews.Keys.Where(k => k.Connection == connection && (target is null || k.Target == target)));
@@ -225,7 +225,7 @@ public sealed class LiveShow(
         const string nobody = "rehearsal";
         if (Show.Rig.Mixes.FirstOrDefault() is { Sends: [var send, ..] } mix)
         {
-            Preview(nobody, nobody, new SetSend(mix.Id, send.Source, send.Gain));
+            Preview(nobody, new SetSend(mix.Id, send.Source, send.Gain));
             EndPreviews(nobody);
         }
     }

@@ -52,7 +52,7 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
             throw new HubException(state.WaitingFor);
         }
 
-        var problems = live.Preview(Context.ConnectionId, Target(mix, source), new SetSend(new(mix), new(source), gain));
+        var problems = live.Preview(Context.ConnectionId, new SetSend(new(mix), new(source), gain));
         if (!problems.IsEmpty)
         {
             throw new HubException(string.Join(" ", problems));
@@ -64,7 +64,7 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
     /// <summary>Ends this window's preview of a send: what is stored is heard again.</summary>
     public async Task EndPreview(string mix, string source)
     {
-        live.EndPreviews(Context.ConnectionId, Target(mix, source));
+        live.EndPreviews(Context.ConnectionId, new SetSend(new(mix), new(source), Gain.Unity));
         await Clients.Others.PreviewEnded(mix, source);
     }
 
@@ -82,20 +82,16 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
             throw new HubException(state.WaitingFor);
         }
 
-        var target = $"processor/{processor}/{parameter}";
+        var place = new ChainPlace(source is null ? null : new SourceId(source), mix is null ? null : new MixId(mix));
+        var values = ImmutableSortedDictionary<string, double>.Empty.Add(parameter ?? "", value ?? 0);
+        var command = new SetProcessor(place, new(processor ?? ""), Values: values);
         if (value is null)
         {
-            live.EndPreviews(Context.ConnectionId, target);
+            live.EndPreviews(Context.ConnectionId, command);
         }
-        else
+        else if (live.Preview(Context.ConnectionId, command) is { IsEmpty: false } problems)
         {
-            var place = new ChainPlace(source is null ? null : new SourceId(source), mix is null ? null : new MixId(mix));
-            var values = ImmutableSortedDictionary<string, double>.Empty.Add(parameter ?? "", value.Value);
-            var problems = live.Preview(Context.ConnectionId, target, new SetProcessor(place, new(processor ?? ""), Values: values));
-            if (!problems.IsEmpty)
-            {
-                throw new HubException(string.Join(" ", problems));
-            }
+            throw new HubException(string.Join(" ", problems));
         }
 
         await Clients.Others.ProcessorPreviewed(processor ?? "", parameter ?? "", value);
@@ -120,8 +116,6 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
         live.EndPreviews(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }
-
-    private static string Target(string mix, string source) => $"send/{mix}/{source}/gain";
 }
 
 /// <summary>Tells every window what has changed.</summary>

@@ -60,15 +60,13 @@ public class ConformanceTests
     }
 
     [Theory]
-    [InlineData(15, 4, 0, 0.5, -6)]
-    [InlineData(16, 4, 45, 0.5, -6)]
-    [InlineData(17, 6, 60, 0.5, -6)]
-    [InlineData(18, 8, 67.5, 0.5, -6)]
-    [InlineData(19, 4, 45, 1.41, 3)]
-    public void Tech_3341_true_peak(int number, double divisor, double degrees, double amplitude, double expected)
+    [InlineData(4, 0, 0.5, -6)]
+    [InlineData(4, 45, 0.5, -6)]
+    [InlineData(6, 60, 0.5, -6)]
+    [InlineData(8, 67.5, 0.5, -6)]
+    [InlineData(4, 45, 1.41, 3)]
+    public void Tech_3341_cases_15_to_19_true_peak(double divisor, double degrees, double amplitude, double expected)
     {
-        number.ShouldBeInRange(15, 19);
-
         // Faded in and out: a sine that begins at once has higher peaks than its own.
         var sine = Signals.Sine(Second / divisor, amplitude, Second, phase: degrees * Math.PI / 180);
         for (var n = 0; n < 4_800; n++)

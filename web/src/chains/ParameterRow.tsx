@@ -6,7 +6,7 @@ import { Menu } from "../ui/Menu";
 import { Switch } from "../ui/Switch";
 import { ValueField } from "../ui/ValueField";
 import { allowedText, readValue, shareOf, valueAt, valueText } from "./parameters";
-import { previewKey, setPreviewed, usePreviews } from "./previews";
+import { turnKey, turns } from "./previews";
 
 /** Places on a slider: fine enough for a hand, and a key moves by one hundredth. */
 const places = 400;
@@ -16,15 +16,16 @@ interface Props {
   parameter: Parameter;
   processor: string;
   value: number;
-  /** It is being turned; null: no longer. */
-  onPreview: (value: number | null) => void;
+  /** It is being turned. */
+  onPreview: (value: number) => void;
   onChange: (value: number) => void;
   onEditing: (editing: boolean) => void;
 }
 
 /** One parameter: a slider and its value to type, a switch, or a choice of words. */
 export function ParameterRow({ parameter, processor, value: stored, onPreview, onChange, onEditing }: Props) {
-  const value = usePreviews((s) => s.values[previewKey(processor, parameter.key)]) ?? stored;
+  const key = turnKey(processor, parameter.key);
+  const value = turns.use((s) => s.values[key]) ?? stored;
   const turned = useRef<number | null>(null);
   const choices = parameter.choices ?? [];
   if (choices.length === 2 && choices[0] === "Off")
@@ -48,19 +49,18 @@ export function ParameterRow({ parameter, processor, value: stored, onPreview, o
   const turn = (next: number) => {
     if (turned.current === null) onEditing(true);
     turned.current = next;
-    setPreviewed(processor, parameter.key, next);
+    turns.set(key, next);
     onPreview(next);
   };
 
-  // One change for a whole gesture, of the hand or of keys.
+  // One change for a whole gesture, of the hand or of keys; the server knows whether it is one, and ends the preview.
   const letGo = () => {
     const next = turned.current;
     if (next === null) return;
     turned.current = null;
-    if (next !== stored) onChange(next);
-    else onPreview(null);
+    onChange(next);
     onEditing(false);
-    setPreviewed(processor, parameter.key, null);
+    turns.end(key);
   };
 
   const isKey = (e: KeyboardEvent) => /^(Arrow|Page|Home|End)/.test(e.key);

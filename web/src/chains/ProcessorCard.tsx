@@ -28,7 +28,7 @@ interface Props {
 
 /** One processor of a chain: what it does now, and, opened, all that can be set on it. */
 export function ProcessorCard({ show, place, processor, type, index, count, open, onOpen }: Props) {
-  const { mutate, editing } = useChangeProcessor(place, (of, change) =>
+  const { mutate, mutateAsync, editing } = useChangeProcessor(place, (of, change) =>
     [
       ...(change.bypassed === undefined ? [] : [of.bypassed ? "bypassed" : "at work"]),
       ...type.parameters
@@ -68,7 +68,12 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
               processor={processor.id}
               value={storedValue(parameter, processor.values)}
               onPreview={(value) => previewProcessor(place, processor.id, parameter.key, value)}
-              onChange={(value) => set({ values: { [parameter.key]: value } })}
+              onChange={(value) => {
+                const change = { values: { [parameter.key]: value } };
+                mutateAsync({ processor: processor.id, change }).catch(() =>
+                  previewProcessor(place, processor.id, parameter.key, null),
+                );
+              }}
               onEditing={editing}
             />
           ))}

@@ -1,22 +1,8 @@
-import { create } from "zustand";
+import { makePreviews } from "../live/previews";
 
-interface Previews {
-  /** Values that are being turned, here or in another window, by processor and parameter. */
-  values: Record<string, number>;
-}
+/** Parameters of processors that are being turned, here or in another window. */
+export const turns = makePreviews<number>();
 
-/** What is heard of processors at this moment but not stored. */
-export const usePreviews = create<Previews>(() => ({ values: {} }));
-
-export function previewKey(processor: string, parameter: string): string {
+export function turnKey(processor: string, parameter: string): string {
   return `${processor}/${parameter}`;
-}
-
-/** A value is being turned; null: no longer. */
-export function setPreviewed(processor: string, parameter: string, value: number | null) {
-  const key = previewKey(processor, parameter);
-  usePreviews.setState(({ values }) => {
-    const { [key]: _, ...rest } = values;
-    return { values: value === null ? rest : { ...rest, [key]: value } };
-  });
 }

@@ -8,7 +8,7 @@ import { colorOf, SourceSign } from "../look/sources";
 import { useChangeSend } from "../show/changes";
 import { allowedGain, isStored, revisionOf, sendOf } from "../show/show";
 import { lanePadding, markerLufs, pixelsToLu, share } from "./axis";
-import { draggedGain, dragKey, endDrag, setDrag, useDrags } from "./drags";
+import { dragKey, drags } from "./drags";
 import { select, useDesk } from "./selection";
 
 const coarse = 0.5;
@@ -43,7 +43,7 @@ interface Props {
  */
 export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Props) {
   const send = sendOf(mix, source.id);
-  const dragged = useDrags((s) => s.gains[dragKey(mix.id, source.id)]);
+  const dragged = drags.use((s) => s.values[dragKey(mix.id, source.id)]);
   const gain = dragged ?? send.gain;
   const selected = useDesk(
     (s) => s.selection?.kind === "send" && s.selection.mix === mix.id && s.selection.source === source.id,
@@ -68,7 +68,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
       const reference = meters.reference(source.id);
       const known = reference > Number.NEGATIVE_INFINITY;
       const base = known ? reference : unheardLufs;
-      const db = decibels(draggedGain(mix.id, source.id) ?? send.gain);
+      const db = decibels(drags.get(dragKey(mix.id, source.id)) ?? send.gain);
       const mixDb = decibels(mix.gain);
       const x = share(markerLufs(base, db, mixDb)) * width;
       marker.style.transform = `translate(${(x - markerWidth / 2).toFixed(1)}px, ${top}px)`;
@@ -88,14 +88,14 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
 
   const hear = (next: Gain) => {
     previewSend(mix.id, source.id, next);
-    setDrag(mix.id, source.id, next);
+    drags.set(dragKey(mix.id, source.id), next);
   };
 
   const store = (next: Gain) => {
     const on = began.current ?? undefined;
     began.current = null;
     if (isStored(queries, mix.id, source.id, next)) {
-      endDrag(mix.id, source.id);
+      drags.end(dragKey(mix.id, source.id));
       endPreview(mix.id, source.id);
       return;
     }
@@ -103,7 +103,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
     change
       .mutateAsync({ mix: mix.id, source: source.id, change: { gain: next }, on })
       .catch(() => endPreview(mix.id, source.id))
-      .finally(() => endDrag(mix.id, source.id));
+      .finally(() => drags.end(dragKey(mix.id, source.id)));
   };
 
   // However long a key is held, or how many follow each other while one is down: one change, stored when it is let go.
@@ -149,7 +149,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
       sendOn();
       setGrabbed(true);
       onOverDock(docking);
-      setDrag(mix.id, source.id, next);
+      drags.set(dragKey(mix.id, source.id), next);
     };
     const drop = (e: globalThis.PointerEvent) => {
       marker.removeEventListener("pointerrawupdate", race);
@@ -161,10 +161,10 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
       if (!moved) {
         select(selected ? null : { kind: "send", mix: mix.id, source: source.id });
       } else if (e.type === "pointercancel") {
-        endDrag(mix.id, source.id);
+        drags.end(dragKey(mix.id, source.id));
         endPreview(mix.id, source.id);
       } else if (docking) {
-        endDrag(mix.id, source.id);
+        drags.end(dragKey(mix.id, source.id));
         change.mutate({ mix: mix.id, source: source.id, change: { heard: false } });
       } else {
         store(next);

@@ -2,8 +2,8 @@ import { type HubConnection, HubConnectionBuilder, HubConnectionState, LogLevel 
 import type { QueryClient } from "@tanstack/react-query";
 import type { Gain, HistoryLine, Show } from "../api/client";
 import type { ChainPlace } from "../chains/changes";
-import { setPreviewed } from "../chains/previews";
-import { endPreviewed, setPreview } from "../desk/drags";
+import { turnKey, turns } from "../chains/previews";
+import { dragKey, drags } from "../desk/drags";
 import { microphonesKey } from "../microphones/keys";
 import { historyKey } from "../show/history";
 import { acceptShow } from "../show/show";
@@ -67,7 +67,7 @@ export function startHub(queries: QueryClient) {
       tell("done", step.sentence, `By another window${step.windowName ? ` (${step.windowName})` : ""}.`);
     }
   });
-  connection.on("PreviewEnded", (mix: string, source: string) => endPreviewed(mix, source));
+  connection.on("PreviewEnded", (mix: string, source: string) => drags.endByOther(dragKey(mix, source)));
   connection.on("ShowsChanged", () => void queries.invalidateQueries({ queryKey: showsKey }));
   connection.on("MicrophonesChanged", () => void queries.invalidateQueries({ queryKey: microphonesKey }));
   connection.on("StorageChanged", () => {
@@ -75,8 +75,13 @@ export function startHub(queries: QueryClient) {
     void queries.invalidateQueries({ queryKey: takesKey });
     void queries.invalidateQueries({ queryKey: showsKey });
   });
-  connection.on("SendPreviewed", (mix: string, source: string, gain: Gain) => setPreview(mix, source, gain));
-  connection.on("ProcessorPreviewed", setPreviewed);
+  connection.on("SendPreviewed", (mix: string, source: string, gain: Gain) =>
+    drags.setByOther(dragKey(mix, source), gain),
+  );
+  connection.on("ProcessorPreviewed", (processor: string, parameter: string, value: number | null) => {
+    if (value === null) turns.endByOther(turnKey(processor, parameter));
+    else turns.setByOther(turnKey(processor, parameter), value);
+  });
   connection.on("TakesChanged", () => void queries.invalidateQueries({ queryKey: takesKey }));
   connection.onreconnecting(() => useConnection.setState({ hub: "lost" }));
   connection.onreconnected(open);

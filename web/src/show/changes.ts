@@ -76,11 +76,14 @@ export function useChange<T>({ of, send, foresee, tell }: Way<T & Gesture>) {
       void queries.invalidateQueries({ queryKey: showKey });
     },
   });
+  const asSeen = (change: T & Gesture) => ({
+    ...change,
+    on: change.on ?? began.current ?? revisionOf(queries) ?? undefined,
+  });
   return {
     ...mutation,
-    mutate: (change: T & Gesture) => {
-      mutation.mutate({ ...change, on: change.on ?? began.current ?? revisionOf(queries) ?? undefined });
-    },
+    mutate: (change: T & Gesture) => mutation.mutate(asSeen(change)),
+    mutateAsync: (change: T & Gesture) => mutation.mutateAsync(asSeen(change)),
     /** For a field in which a value is typed: what others change meanwhile is not overwritten unseen. */
     editing: (begins: boolean) => {
       began.current = begins ? revisionOf(queries) : null;
