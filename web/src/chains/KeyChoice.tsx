@@ -30,7 +30,7 @@ export function KeyChoice({ show, place, processor, type, onChange }: Props) {
       <span className="text-[13px] text-quiet">Listens to</span>
       <Menu
         trigger={
-          <Button className="h-auto min-h-7 justify-start py-1 text-left whitespace-normal">
+          <Button className="h-auto min-h-7 min-w-0 shrink justify-start py-1 text-left whitespace-normal! break-words">
             {names.length === 0 ? own : names.join(", ")}
           </Button>
         }

@@ -40,7 +40,7 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
   const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ processor: processor.id, change });
   const movable = count > 1;
   return (
-    <li className={`rounded-md border border-line ${processor.bypassed ? "opacity-70" : ""}`}>
+    <li className="rounded-md border border-line">
       <button
         type="button"
         aria-expanded={open}
@@ -48,7 +48,7 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
         onClick={() => onOpen(!open)}
       >
         {open ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
-        <span className={`grow truncate ${processor.bypassed ? "line-through" : ""}`}>{type.name}</span>
+        <span className={`grow truncate ${processor.bypassed ? "text-quiet line-through" : ""}`}>{type.name}</span>
         {processor.bypassed ? (
           <span className="text-xs text-quiet">bypassed</span>
         ) : (

@@ -236,7 +236,7 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
           ["Against target", () => `${signed(meters.mix(mix.id, Value.shortTerm) - mix.targetLufs)} LU`],
           ["RMS", () => `${decimal(meters.mix(mix.id, Value.rms))} dBFS`],
           ["True peak, last 3 s", () => `${decimal(meters.mix(mix.id, MixValue.truePeakHold))} dBTP`],
-          ["Left and right alike", () => signed(meters.mix(mix.id, MixValue.correlation), 2)],
+          ["Correlation, left and right", () => signed(meters.mix(mix.id, MixValue.correlation), 2)],
         ]}
       />
       <Readings
