@@ -57,6 +57,9 @@ public sealed class ChainSlot
     /// <summary>By how much it lowers the sound now, dB, 0 or more; 0 where it is bypassed.</summary>
     public double Reduction => _active.IsSettled && _active.Current == 0 ? 0 : _processor.Reduction;
 
+    /// <summary>What it does, if it is a gate that is not bypassed.</summary>
+    public GateState Gate => _active.IsSettled && _active.Current == 0 ? GateState.None : _processor.Gate;
+
     /// <summary>True once it has faded out after <see cref="Leave"/>.</summary>
     public bool HasLeft => _presence.IsSilent;
 

@@ -22,8 +22,8 @@ public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArra
     /// </summary>
     public const int MixValues = 10;
 
-    /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames).</summary>
-    public const int ProcessorValues = 2;
+    /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames), what it does as a gate (<see cref="Processors.GateState"/>).</summary>
+    public const int ProcessorValues = 3;
 
     /// <summary>How many values a frame has.</summary>
     public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues);

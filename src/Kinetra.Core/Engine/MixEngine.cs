@@ -252,6 +252,7 @@ public sealed class MixEngine
             {
                 values[0] = (float)step.Slot.Reduction;
                 values[1] = step.Slot.Latency;
+                values[2] = (float)step.Slot.Gate;
                 values = values[MeterLayout.ProcessorValues..];
             }
         }

@@ -117,7 +117,7 @@ public sealed class Exciter : IProcessor
         private const float Quiet = 1e-6f;
         private const double OffsetFrequency = 20;
 
-        private static readonly float Fall = (float)Ballistics.Memory(FallMilliseconds);
+        private static readonly double Fall = Ballistics.Memory(FallMilliseconds);
 
         private readonly float _second;
         private readonly float _third;
@@ -198,7 +198,7 @@ public sealed class Exciter : IProcessor
             private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
             private readonly float[] _full = new float[AudioFormat.BlockFrames];
             private readonly float[] _over = new float[AudioFormat.BlockFrames * Oversampler.Factor];
-            private float _peak;
+            private double _peak;
 
             public Channel() => Start();
 
@@ -256,10 +256,10 @@ public sealed class Exciter : IProcessor
                 {
                     var now = Math.Max(MathF.Sqrt(2 * Math.Max(powers[n], 0)), -peaks[n] / Crest);
                     _peak = Math.Max(now, _peak * Fall);
-                    peaks[n] = _peak;
+                    peaks[n] = (float)_peak;
                 }
 
-                _peak = _peak < 1e-12f ? 0 : _peak;
+                _peak = _peak < 1e-12 ? 0 : _peak;
                 _first.Process(peaks);
                 _second.Process(peaks);
             }

@@ -61,6 +61,7 @@ public sealed class Gate : IProcessor
     private readonly float[] _gains = new float[AudioFormat.BlockFrames];
     private PeakEnvelope _envelope;
     private bool _isOpen;
+    private bool _isHolding;
     private double _hold;
     private double _reduction;
 
@@ -78,6 +79,9 @@ public sealed class Gate : IProcessor
 
     /// <inheritdoc/>
     public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    GateState IProcessor.Gate => !_isOpen ? GateState.Shut : _isHolding ? GateState.Holding : GateState.Open;
 
     /// <inheritdoc/>
     public void Set(int parameter, double value)
@@ -138,11 +142,13 @@ public sealed class Gate : IProcessor
             if (level >= threshold || (_isOpen && level >= shutsBelow))
             {
                 _isOpen = true;
+                _isHolding = false;
                 _hold = holds;
             }
-            else if (_isOpen && --_hold < 0)
+            else if (_isOpen)
             {
-                _isOpen = false;
+                _isHolding = true;
+                _isOpen = --_hold >= 0;
             }
 
             var wanted = _isOpen ? 0 : Math.Clamp((threshold - level) * slope, 0, range);

@@ -23,6 +23,22 @@ public readonly ref struct RoomForFrames(Span<float> left, Span<float> right)
     public Span<float> Right { get; } = right;
 }
 
+/// <summary>What a gate does now.</summary>
+public enum GateState
+{
+    /// <summary>It is no gate.</summary>
+    None,
+
+    /// <summary>It lowers what is below its threshold.</summary>
+    Shut,
+
+    /// <summary>It lets the sound through since there is sound.</summary>
+    Open,
+
+    /// <summary>It lets the sound through still, for the length of its hold.</summary>
+    Holding,
+}
+
 /// <summary>
 /// The running state of one processor, 48 kHz, mono or stereo as it was made. Allocates only when made; its cost for a frame
 /// does not depend on the sound. Finite input gives finite output. One thread.
@@ -34,6 +50,9 @@ public interface IProcessor
 
     /// <summary>By how much it lowered the sound in the last block at most, dB, 0 or more; of processors that do not, 0.</summary>
     double Reduction { get; }
+
+    /// <summary>What it does at the end of the last block, if it is a gate.</summary>
+    GateState Gate => GateState.None;
 
     /// <summary>Sets a parameter, by its place in its type's list, to an allowed value. Heard as a glide, never as a click.</summary>
     void Set(int parameter, double value);

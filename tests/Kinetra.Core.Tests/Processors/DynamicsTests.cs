@@ -38,6 +38,24 @@ public class DynamicsTests
     }
 
     [Fact]
+    public void The_gate_says_whether_it_is_shut_open_or_holding()
+    {
+        var slot = new ChainSlot(Gate.Type, Rack.Settings(Gate.Type, 1, ("threshold", -30), ("hold", 100)));
+        GateState After(float[] sound)
+        {
+            Rack.Run(slot, sound);
+            return slot.Gate;
+        }
+
+        After(new float[4_800]).ShouldBe(GateState.Shut);
+        After(Signals.Noise(1, 4_800, 0.5)).ShouldBe(GateState.Open);
+        After(new float[4_800]).ShouldBe(GateState.Holding);
+        After(new float[4_800]).ShouldBe(GateState.Shut);
+        slot.SetBypassed(true);
+        After(Signals.Noise(1, 4_800, 0.5)).ShouldBe(GateState.None);
+    }
+
+    [Fact]
     public void The_compressor_agrees_with_the_papers_equations_sample_by_sample()
     {
         Gen.Select(Gen.Int[0, 999], Gen.Double[-50, -5], Gen.Double[1, 20], Gen.Double[0, 24], Gen.Double[0.1, 200], Gen.Double[5, 2_000]).Sample(

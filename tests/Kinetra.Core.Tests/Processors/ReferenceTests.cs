@@ -1,3 +1,4 @@
+using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 
@@ -144,12 +145,9 @@ public class ReferenceTests
                 gains[n] = held;
             }
 
-            gains = Mean(Mean(gains, mean), mean);
+            gains = Mean(Mean(gains, mean, 1), mean, 1);
             return [.. x.Select((_, n) => n < latency ? 0 : x[n - latency] * gains[n])];
         }
-
-        static double[] Mean(double[] x, int length) =>
-            [.. x.Select((_, n) => Enumerable.Range(0, length).Average(k => n >= k ? x[n - k] : 1))];
 
         static double Peak(double[] x, int from, int half)
         {
@@ -233,6 +231,123 @@ public class ReferenceTests
         ShouldAgree(heard, ideal, -115);
     }
 
+    [Fact]
+    public void The_exciter()
+    {
+        var sound = Bursts(9);
+        var heard = Rack.Run(Exciter.Type, sound, ("lowAmount", 60), ("lowFrequency", 140), ("highAmount", 40), ("highFrequency", 3_500));
+        var low = Harmonics(FilterDesign.LowPass(140, Math.Sqrt(0.5)), second: 0.5, third: 0.5);
+        var high = Harmonics(FilterDesign.HighPass(3_500, Math.Sqrt(0.5)), second: 0.7, third: 0.3);
+        ShouldAgree(heard, [.. sound.Select((_, n) => n < 160 ? (0.6 * low[n]) + (0.4 * high[n]) : sound[n - 160] + (0.6 * low[n]) + (0.4 * high[n]))], -90);
+
+        // The band at full scale by its own level, four values for each, bent, one for each four, and back at its level.
+        double[] Harmonics(BiquadCoefficients cut, double second, double third)
+        {
+            var band = Through(cut, [.. sound.Select(x => (double)x)]);
+            var power = Mean(Mean([.. band.Select(x => x * x)], 60, 0), 60, 0);
+            double peak = 0;
+            var peaks = new double[Length];
+            for (var n = 0; n < Length; n++)
+            {
+                double highest = 0;
+                for (var k = 0; k < 240 && k <= n; k++)
+                {
+                    highest = Math.Max(highest, Math.Abs(band[n - k]));
+                }
+
+                peaks[n] = peak = Math.Max(Math.Max(Math.Sqrt(2 * power[n]), highest / 1.4), peak * Math.Exp(-1 / (0.200 * Rate)));
+            }
+
+            peaks = Mean(Mean(peaks, 60, 0), 60, 0);
+            var low = Enumerable.Range(-80, 161).Select(k => Sinc(k / 4.0) * Kaiser(k / 81.0, 10.06)).ToArray();
+            var sum = low.Sum();
+            var over = new double[4 * Length];
+            for (var n = 120; n < Length; n++)
+            {
+                var full = band[n - 120] / Math.Max(peaks[n], 1e-6);
+                for (var k = 0; k < low.Length && (4 * n) + k < over.Length; k++)
+                {
+                    over[(4 * n) + k] += 4 * full * low[k] / sum;
+                }
+            }
+
+            var made = new double[Length];
+            for (var n = 0; n < Length; n++)
+            {
+                for (var k = 0; k < low.Length && k <= 4 * n; k++)
+                {
+                    var u = over[(4 * n) - k];
+                    made[n] += low[k] / sum * ((second * ((2 * u * u) - 1)) + (third * ((4 * u * u * u) - (3 * u))));
+                }
+
+                made[n] *= n < 40 ? 0 : peaks[n - 40];
+            }
+
+            return Through(FilterDesign.HighPass(20, Math.Sqrt(0.5)), made);
+        }
+    }
+
+    [Fact]
+    public void The_telephone()
+    {
+        var sound = Bursts(10);
+        var heard = Rack.Run(Telephone.Type, sound, ("drive", 20), ("blend", 80));
+        var bent = Band([.. sound.Select(x => (double)x)]).Select(x => x * 10 / Math.Sqrt(1 + (x * x * 100)) / Math.Sqrt(10));
+        var ideal = Band([.. bent]);
+        ShouldAgree(heard, [.. sound.Select((x, n) => (0.2 * x) + (0.8 * ideal[n]))], -120);
+
+        static double[] Band(double[] x)
+        {
+            foreach (var q in new[] { 0.541196100146197, 1.306562964876377 })
+            {
+                x = Through(FilterDesign.LowPass(3_400, q), Through(FilterDesign.HighPass(300, q), x));
+            }
+
+            return x;
+        }
+    }
+
+    [Fact]
+    public void The_utility()
+    {
+        var (left, right) = (Bursts(11), Bursts(12));
+        var slot = new ChainSlot(
+            Utility.Type,
+            Rack.Settings(Utility.Type, 2, ("gain", -3), ("invertRight", 1), ("width", 150), ("balance", 25), ("removeDc", 1), ("hum", 1), ("harmonics", 3)));
+        var heard = Rack.Run(slot, left, right);
+        var (l, r) = (Clean(left), Clean(right));
+        var gain = Signals.FromDb(-3);
+        ShouldAgree(heard.Left, [.. l.Select((_, n) => 0.75 * gain * (((l[n] - r[n]) / 2) + (1.5 * (l[n] + r[n]) / 2)))], -120);
+        ShouldAgree(heard.Right, [.. l.Select((_, n) => gain * (((l[n] - r[n]) / 2) - (1.5 * (l[n] + r[n]) / 2)))], -120);
+
+        static double[] Clean(float[] sound)
+        {
+            var x = sound.Select(v => (double)v).ToArray();
+            for (var k = 1; k <= 3; k++)
+            {
+                x = Through(FilterDesign.Notch(50 * k, 30), x);
+            }
+
+            return Through(FilterDesign.HighPass(5, Math.Sqrt(0.5)), x);
+        }
+    }
+
+    // A difference equation as it is written; that the coefficients are the filter's own is for the tests of the filters.
+    private static double[] Through(BiquadCoefficients c, double[] x)
+    {
+        var y = new double[x.Length];
+        for (var n = 0; n < x.Length; n++)
+        {
+            double At(double[] values, int k) => n >= k ? values[n - k] : 0;
+            y[n] = (c.B0 * x[n]) + (c.B1 * At(x, 1)) + (c.B2 * At(x, 2)) - (c.A1 * At(y, 1)) - (c.A2 * At(y, 2));
+        }
+
+        return y;
+    }
+
+    private static double[] Mean(double[] x, int length, double before) =>
+        [.. x.Select((_, n) => Enumerable.Range(0, length).Average(k => n >= k ? x[n - k] : before))];
+
     // A value between samples.
     private static double Between(double[] x, double place, int half, double beta)
     {
@@ -254,13 +369,16 @@ public class ReferenceTests
         var weights = Enumerable.Range(1 - half, 2 * half).Select(k =>
         {
             var t = k - fraction;
-            var at = t / half;
-            var window = Math.Abs(at) >= 1 ? 0 : Bessel(beta * Math.Sqrt(1 - (at * at))) / Bessel(beta);
-            return (Math.Abs(t) < 1e-12 ? 1 : Math.Sin(Math.PI * t) / (Math.PI * t)) * window;
+            return Sinc(t) * Kaiser(t / half, beta);
         }).ToArray();
         var sum = weights.Sum();
         return [.. weights.Select(w => w / sum)];
     }
+
+    private static double Sinc(double t) => Math.Abs(t) < 1e-12 ? 1 : Math.Sin(Math.PI * t) / (Math.PI * t);
+
+    // The window, 1 at 0 and gone at ±1.
+    private static double Kaiser(double at, double beta) => Math.Abs(at) >= 1 ? 0 : Bessel(beta * Math.Sqrt(1 - (at * at))) / Bessel(beta);
 
     private static double Bessel(double x)
     {

@@ -2,7 +2,7 @@ import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Trash2 } from "lucide-re
 import { useEffect, useRef } from "react";
 import type { Processor, ProcessorType, Show } from "../api/client";
 import { previewProcessor } from "../live/hub";
-import { ProcessorValue } from "../live/meterFrame";
+import { gateStates, ProcessorValue } from "../live/meterFrame";
 import { meters, onPaint } from "../live/meters";
 import { decimal } from "../look/format";
 import { Button } from "../ui/Button";
@@ -126,6 +126,7 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
 function Reduction({ processor }: { processor: string }) {
   const bar = useRef<HTMLSpanElement>(null);
   const number = useRef<HTMLSpanElement>(null);
+  const gate = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     let written = 0;
     return onPaint((now) => {
@@ -133,11 +134,13 @@ function Reduction({ processor }: { processor: string }) {
       if (bar.current) bar.current.style.transform = `scaleX(${Math.min(1, reduction / fullBar).toFixed(3)})`;
       if (now - written < 150 || !number.current) return;
       written = now;
+      if (gate.current) gate.current.textContent = gateStates[meters.processor(processor, ProcessorValue.gate)] ?? "";
       number.current.textContent = reduction < 0.05 ? "0.0 dB" : `−${reduction.toFixed(1)} dB`;
     });
   }, [processor]);
   return (
     <>
+      <span ref={gate} className="text-xs text-quiet" />
       <span className="relative h-1.5 w-12 overflow-hidden rounded-full bg-line" aria-hidden="true">
         <span
           ref={bar}

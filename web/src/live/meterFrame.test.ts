@@ -47,7 +47,7 @@ describe("meter frames", () => {
     expect(reading.source("b", Value.momentary)).toBe(-(sourceValues + 3));
     expect(reading.mix("n", Value.shortTerm)).toBe(-(2 * sourceValues + mixValues + 4));
     expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
-    expect(reading.processor("q", ProcessorValue.latency)).toBe(-(length - 1));
+    expect(reading.processor("q", ProcessorValue.latency)).toBe(-(length - 2));
     expect(reading.processor("z", ProcessorValue.reduction)).toBe(Number.NEGATIVE_INFINITY);
   });
 

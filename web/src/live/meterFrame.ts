@@ -20,7 +20,7 @@ export interface MeterFrame {
 
 export const sourceValues = 7;
 export const mixValues = 10;
-export const processorValues = 2;
+export const processorValues = 3;
 
 /** Places of the values of a source (all seven) and of a mix (the first five). */
 export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5, clips: 6 } as const;
@@ -28,8 +28,11 @@ export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4,
 /** Places of the values that only a mix has. */
 export const MixValue = { truePeakHold: 5, truePeakMost: 6, integrated: 7, range: 8, correlation: 9 } as const;
 
-/** Places of the values of a processor: dB, frames. */
-export const ProcessorValue = { reduction: 0, latency: 1 } as const;
+/** Places of the values of a processor: dB, frames, what it does as a gate. */
+export const ProcessorValue = { reduction: 0, latency: 1, gate: 2 } as const;
+
+/** What a gate does, by its value; what is no gate, or is bypassed, does nothing. */
+export const gateStates = ["", "shut", "open", "holding"] as const;
 
 const headerBytes = 32;
 
