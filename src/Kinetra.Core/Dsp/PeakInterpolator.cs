@@ -36,6 +36,9 @@ sealed class PeakInterpolator
     /// <summary>Frames by which an interval's peak comes after its first sample.</summary>
     public int Latency => _taps / 2;
 
+    /// <summary>The <see cref="Latency"/> of one of this kind.</summary>
+    public static int LatencyOf(bool isStrict) => (isStrict ? StrictKernel : MeterKernel).Length / Phases / 2;
+
     /// <summary>Takes in samples, at most a block.</summary>
     /// <param name="samples">What comes next.</param>
     /// <param name="peaks">As many peaks: the n-th is that of the interval that begins <see cref="Latency"/> frames before the n-th sample.</param>

@@ -13,25 +13,39 @@ namespace Kinetra.Core.Engine;
 /// </summary>
 public sealed class EnginePlan
 {
-    // A source or a mix, by its index; a chain that is not there is null.
-    private readonly ImmutableArray<(bool IsMix, int Index)> _order;
+    private readonly ImmutableArray<SoundNode> _order;
+
+    // A chain that is not there is null.
     private readonly ChainRun?[] _sourceChains;
     private readonly ChainRun?[] _mixChains;
     private readonly ChainRun?[][] _duckers;
     private readonly double[] _trims;
     private readonly double[] _mixGains;
     private readonly (double Left, double Right)[] _sendGains;
-    private readonly Tap[] _taps;
+    private readonly (Tap Tap, int Wait)[] _taps;
+    private readonly CableNode[] _cables;
+    private readonly CableFeedNode[][] _cableFeeds;
+    private readonly Dictionary<CableReader, CablePlay> _readers = [];
+    private readonly Dictionary<CableFeedNode, CablePlay> _feedPlays = [];
 
     private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
-        Sources = [.. rig.Sources.Select(s => SourceFor(s, feeds(s), previous))];
+        var graph = SoundGraph.Of(rig);
+        var order = RunOrder.Of(graph) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig));
+        var alignment = Alignment.Of(graph, order);
+        Loops = Routing.Loops.Of(graph, order);
+        _order = order.Nodes;
+        _cables = [.. rig.Cables.Select(c => previous?._cables.FirstOrDefault(n => n.Id == c.Id && n.Channels == c.Channels) ?? new CableNode(c.Id, c.Channels))];
+        Sources = [.. rig.Sources.Select(s => SourceFor(s, s.Input is CableInput input ? ReaderFor(s.Id, input, previous) : feeds(s), previous))];
         Mixes = [.. rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
         Probes = [.. probes.Select(p => ProbeFor(p.Key, p.Value, previous))];
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
         _sendGains = new (double, double)[Mixes.Length * Sources.Length];
-        _taps = new Tap[_sendGains.Length];
+        _taps = new (Tap, int)[_sendGains.Length];
+        MixLatencies = [.. Mixes.Select((_, m) => alignment.LatencyOf(new SoundNode(Stage.MixOut, m)))];
+        SourceLatencies = [.. Sources.Select((_, s) => alignment.LatencyOf(new SoundNode(Stage.SourceOut, s)))];
+        var waits = graph.Links.Where(l => l.Kind == LinkKind.Sound && l.To.Stage == Stage.MixSum).ToDictionary(l => (l.To.Index, l.From.Index), alignment.WaitOf);
         Sends = new SendNode[Mixes.Length][];
         for (var m = 0; m < Mixes.Length; m++)
         {
@@ -40,9 +54,39 @@ public sealed class EnginePlan
             {
                 var send = rig.Mixes[m].Sends[s];
                 var gain = Gains(send, Sources[s].Channels);
+                var tap = (send.Tap, waits.GetValueOrDefault((m, s)));
                 _sendGains[(m * Sources.Length) + s] = gain;
-                _taps[(m * Sources.Length) + s] = send.Tap;
-                Sends[m][s] = previous?.FindSend(Mixes[m], Sources[s]) ?? NewSend(Sources[s], gain, send.Tap);
+                _taps[(m * Sources.Length) + s] = tap;
+                Sends[m][s] = previous?.FindSend(Mixes[m], Sources[s]) ?? NewSend(Sources[s], gain, tap);
+            }
+        }
+
+        var held = Loops.SelectMany(l => l.Held).ToHashSet(ReferenceEqualityComparer.Instance);
+        var links = graph.Links.Where(l => l.To.Stage == Stage.Cable).ToLookup(l => l.To.Index);
+        _cableFeeds = [.. rig.Cables.Select((c, i) => c.Feeds.Zip(links[i], (f, l) => FeedFor(_cables[i], f, Play(l, f.Factor, alignment.WaitOf(l)), previous)).ToArray())];
+        foreach (var link in graph.Links.Where(l => l.LeavesCable && l.To.Stage == Stage.SourceIn))
+        {
+            _readers[(CableReader)Sources[link.To.Index].Feed] = Play(link, 1, alignment.WaitOf(link));
+        }
+
+        CablePlay Play(SoundLink link, double factor, int wait)
+        {
+            var isLate = order.Late.Contains(link);
+            var buffer = link.LeavesCable ? rig.Cables[link.From.Index].BufferFrames : 0;
+            return new CablePlay(held.Contains(link) ? 0 : factor, wait + (isLate ? Math.Max(buffer, AudioFormat.BlockFrames) : buffer), isLate);
+        }
+
+        if (previous is null)
+        {
+            // Nothing sounded before: all is there from the first frame.
+            foreach (var (reader, play) in _readers)
+            {
+                reader.Start(play.Delay, play.Factor == 0);
+            }
+
+            foreach (var (feed, play) in _feedPlays)
+            {
+                feed.Start(play.Delay, play.Factor);
             }
         }
 
@@ -59,11 +103,6 @@ public sealed class EnginePlan
                 isOld(Sources[j]) && isOldMix(Mixes[i]) ? previous : null)).ToArray()),
         ];
         Chains = [.. _sourceChains.Concat(_mixChains).Concat(_duckers.SelectMany(d => d)).OfType<ChainRun>()];
-        _order =
-        [
-            .. (KeyOrder.Of(rig) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig))).Select(
-                p => p.Mix is { } mix ? (true, Mixes.IndexOf(Find(mix)!)) : (false, Sources.IndexOf(Find(p.Source!.Value)!))),
-        ];
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
@@ -74,6 +113,15 @@ public sealed class EnginePlan
 
     /// <summary>The mixes' nodes, in the rig's order.</summary>
     public ImmutableArray<MixNode> Mixes { get; }
+
+    /// <summary>The loops of the rig, with what is held of them.</summary>
+    public ImmutableArray<SoundLoop> Loops { get; }
+
+    /// <summary>By how many frames look-ahead makes each mix late, in the rig's order: what is summed there waits for the slowest.</summary>
+    public ImmutableArray<int> MixLatencies { get; }
+
+    /// <summary>By how many frames look-ahead makes each source late, in the rig's order.</summary>
+    public ImmutableArray<int> SourceLatencies { get; }
 
     /// <summary>Sounds that no mix has and no meter shows, to be read from their rings: probes that measure the way.</summary>
     public ImmutableArray<SourceNode> Probes { get; }
@@ -109,26 +157,31 @@ public sealed class EnginePlan
     /// <summary>Engine thread: computes the block, up to what each mix would give.</summary>
     internal void Process(long frame, HopSplit hop)
     {
-        foreach (var source in Sources)
-        {
-            source.Read(frame);
-        }
-
         foreach (var probe in Probes)
         {
             probe.Read(frame);
-            probe.Process(null, hop);
+            probe.Process(null, frame, hop);
         }
 
-        foreach (var (isMix, index) in _order)
+        foreach (var (stage, index) in _order)
         {
-            if (isMix)
+            switch (stage)
             {
-                Mixes[index].Sum(Sends[index], _duckers[index], _mixChains[index], hop);
-            }
-            else
-            {
-                Sources[index].Process(_sourceChains[index], hop);
+                case Stage.SourceIn:
+                    Sources[index].Read(frame);
+                    break;
+                case Stage.SourceOut:
+                    Sources[index].Process(_sourceChains[index], frame, hop);
+                    break;
+                case Stage.MixSum:
+                    Mixes[index].Sum(Sends[index], _duckers[index], frame, hop);
+                    break;
+                case Stage.MixOut:
+                    Mixes[index].Process(_mixChains[index], frame);
+                    break;
+                case Stage.Cable:
+                    _cables[index].Sum(_cableFeeds[index], frame);
+                    break;
             }
         }
     }
@@ -152,6 +205,18 @@ public sealed class EnginePlan
             chain.Activate();
         }
 
+        foreach (var (reader, play) in _readers)
+        {
+            reader.SetDelay(play.Delay);
+            reader.SetHeld(play.Factor == 0);
+        }
+
+        foreach (var (feed, play) in _feedPlays)
+        {
+            feed.SetDelay(play.Delay);
+            feed.SetGain(play.Factor);
+        }
+
         for (var m = 0; m < Mixes.Length; m++)
         {
             Mixes[m].Begin(frame, hushed);
@@ -160,7 +225,8 @@ public sealed class EnginePlan
             {
                 var (left, right) = _sendGains[(m * Sources.Length) + s];
                 Sends[m][s].SetGains(left, right);
-                Sends[m][s].SetTap(_taps[(m * Sources.Length) + s]);
+                var (tap, wait) = _taps[(m * Sources.Length) + s];
+                Sends[m][s].SetTap(tap, wait);
             }
         }
     }
@@ -168,7 +234,7 @@ public sealed class EnginePlan
     /// <summary>Engine thread: fades out what the next plan no longer has. True once all of that is silent.</summary>
     internal bool Retire(EnginePlan next)
     {
-        var silent = true;
+        var silent = RetireCables(next);
         for (var s = 0; s < Sources.Length; s++)
         {
             if (next.Sources.Contains(Sources[s]))
@@ -204,6 +270,56 @@ public sealed class EnginePlan
         return silent;
     }
 
+    // What the next plan reads a block later cannot be read in this one's time any more: it comes out of silence.
+    private bool RetireCables(EnginePlan next)
+    {
+        var silent = true;
+        foreach (var (reader, play) in _readers)
+        {
+            if (!play.IsLate && next._readers.TryGetValue(reader, out var then) && then.IsLate)
+            {
+                reader.SetHeld(true);
+                silent &= reader.IsSilent;
+            }
+        }
+
+        foreach (var (feed, play) in _feedPlays)
+        {
+            var stays = next._feedPlays.TryGetValue(feed, out var then);
+            if (!stays || (then.IsLate && !play.IsLate))
+            {
+                feed.SetGain(0);
+                silent &= feed.IsSilent;
+            }
+        }
+
+        return silent;
+    }
+
+    private CableReader ReaderFor(SourceId source, CableInput input, EnginePlan? previous)
+    {
+        var cable = _cables.First(c => c.Id == input.Cable);
+        return previous?.Find(source)?.Feed is CableReader old && old.Cable == cable && old.Left == input.Left && old.Right == input.Right
+            ? old
+            : new CableReader(cable, input);
+    }
+
+    private CableFeedNode FeedFor(CableNode cable, CableFeed feed, CablePlay play, EnginePlan? previous)
+    {
+        var from = feed.From switch
+        {
+            { Source: { } source, Tap: Tap.AfterChain } => Find(source)!.Given,
+            { Source: { } source } => Find(source)!.Clean,
+            { Mix: { } mix, Tap: Tap.AfterChain } => Find(mix)!.Given,
+            { Mix: { } mix } => Find(mix)!.Clean,
+            _ => _cables.First(c => c.Id == feed.From.Cable).Outlet,
+        };
+        var node = previous?._feedPlays.Keys.FirstOrDefault(f => f.Cable == cable && f.Origin == feed.From && f.From == from && f.Into == feed.Into)
+            ?? new CableFeedNode(cable, feed.From, from, feed.Into, play.Delay);
+        _feedPlays[node] = play;
+        return node;
+    }
+
     private static SourceNode SourceFor(Source source, ISourceFeed feed, EnginePlan? previous)
     {
         var old = previous?.Find(source.Id);
@@ -213,10 +329,10 @@ public sealed class EnginePlan
     private static SourceNode ProbeFor(SourceId id, ISourceFeed feed, EnginePlan? previous) =>
         previous?.Probes.FirstOrDefault(p => p.Id == id && p.Feed == feed) ?? new SourceNode(id, feed, 1);
 
-    private static SendNode NewSend(SourceNode source, (double Left, double Right) gain, Tap tap)
+    private static SendNode NewSend(SourceNode source, (double Left, double Right) gain, (Tap Tap, int Wait) tap)
     {
         var send = source.Feed.BeginsWithSource ? new SendNode(source, (float)gain.Left, (float)gain.Right) : new SendNode(source, 0, 0);
-        send.StartAt(tap);
+        send.StartAt(tap.Tap, tap.Wait);
         return send;
     }
 
@@ -256,6 +372,9 @@ public sealed class EnginePlan
     private ChainRun? ChainOf(MixNode mix) => _mixChains[Mixes.IndexOf(mix)];
 
     private ChainRun? DuckerOf(MixNode mix, SourceNode source) => _duckers[Mixes.IndexOf(mix)][Sources.IndexOf(source)];
+
+    /// <summary>How a cable is played into, or recorded from.</summary>
+    private readonly record struct CablePlay(double Factor, int Delay, bool IsLate);
 
     private SendNode? FindSend(MixNode mix, SourceNode source)
     {

@@ -14,6 +14,9 @@ public sealed class MixNode
     private readonly float[] _right = new float[AudioFormat.BlockFrames];
     private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
     private readonly float[] _cleanRight = new float[AudioFormat.BlockFrames];
+    private readonly float[] _hushedLeft = new float[AudioFormat.BlockFrames];
+    private readonly float[] _hushedRight = new float[AudioFormat.BlockFrames];
+    private readonly float[] _hushes = new float[AudioFormat.BlockFrames];
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly LevelMeter _meter = new(2);
     private readonly TruePeakMeter _truePeak = new(2);
@@ -31,6 +34,11 @@ public sealed class MixNode
 
     /// <summary>What its listener gets, for takes and listeners.</summary>
     public AudioRing Ring { get; } = new(2);
+
+    /// <summary>What it gives after its chain, and before it.</summary>
+    internal Outlet Given { get; } = new(2);
+
+    internal Outlet Clean { get; } = new(2);
 
     /// <summary>Engine thread: the mix of the show before that this one rises out of, while a show is being opened.</summary>
     internal MixNode? Follows { get; set; }
@@ -50,21 +58,37 @@ public sealed class MixNode
     /// <summary>The block's sound at a tap.</summary>
     internal Frames Sound(Tap tap) => tap == Tap.AfterChain ? new Frames(_left, _right) : new Frames(_cleanLeft, _cleanRight);
 
-    /// <summary>Sums the block and lets it through the chain; nobody gets it before <see cref="Publish"/>.</summary>
-    internal void Sum(ReadOnlySpan<SendNode> sends, ReadOnlySpan<ChainRun?> duckers, ChainRun? chain, HopSplit hop)
+    /// <summary>Sums the block, up to the gain.</summary>
+    internal void Sum(ReadOnlySpan<SendNode> sends, ReadOnlySpan<ChainRun?> duckers, long frame, HopSplit hop)
     {
         _left.AsSpan().Clear();
         _right.AsSpan().Clear();
         for (var s = 0; s < sends.Length; s++)
         {
-            sends[s].AddTo(_left, _right, duckers[s], hop);
+            sends[s].AddTo(_left, _right, duckers[s], frame, hop);
         }
 
-        Apply(_gain);
+        _gain.Fill(_factors);
+        Apply(_gain, _factors, _left, _right);
         _left.CopyTo(_cleanLeft.AsSpan());
         _right.CopyTo(_cleanRight.AsSpan());
+
+        // Whoever listens along this block hears it before the hush; a cable leads to listeners.
+        _hush.Fill(_hushes);
+        _cleanLeft.CopyTo(_hushedLeft, 0);
+        _cleanRight.CopyTo(_hushedRight, 0);
+        Apply(_hush, _hushes, _hushedLeft, _hushedRight);
+        Clean.Write(0, frame, _hushedLeft);
+        Clean.Write(1, frame, _hushedRight);
+    }
+
+    /// <summary>Lets the block through the chain; nobody but cables gets it before <see cref="Publish"/>.</summary>
+    internal void Process(ChainRun? chain, long frame)
+    {
         chain?.Process(_left, _right);
-        Apply(_hush);
+        Apply(_hush, _hushes, _left, _right);
+        Given.Write(0, frame, _left);
+        Given.Write(1, frame, _right);
     }
 
     /// <summary>Lets the block rise by these factors, out of what the mix that it follows has summed, or out of silence.</summary>
@@ -139,25 +163,19 @@ public sealed class MixNode
         _correlation.Add(left, right);
     }
 
-    private void Apply(GainRamp gain)
+    // The gain's factors of this block.
+    private static void Apply(GainRamp gain, ReadOnlySpan<float> factors, Span<float> left, Span<float> right)
     {
-        if (gain.IsSettled)
+        if (gain.IsSilent && factors[0] == 0)
         {
-            if (gain.Current == 0)
-            {
-                // Exact zeros, never −0.
-                _left.AsSpan().Clear();
-                _right.AsSpan().Clear();
-                return;
-            }
-
-            Mixdown.Scale(_left, gain.Current);
-            Mixdown.Scale(_right, gain.Current);
-            return;
+            // Exact zeros, never −0.
+            left.Clear();
+            right.Clear();
         }
-
-        gain.Fill(_factors);
-        Mixdown.Scale(_left, _factors);
-        Mixdown.Scale(_right, _factors);
+        else if (!gain.IsSettled || gain.Current != 1 || factors[0] != 1)
+        {
+            Mixdown.Scale(left, factors);
+            Mixdown.Scale(right, factors);
+        }
     }
 }

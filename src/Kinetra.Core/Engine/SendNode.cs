@@ -16,8 +16,11 @@ public sealed class SendNode
     private KWeighting _leftWeighting;
     private KWeighting _rightWeighting;
 
-    // Before or after the chain: from one to the other it fades.
+    // Before or after the chain: from one to the other it fades. Each waits in its own time.
     private readonly GainRamp _clean = new(0);
+    private readonly OutletReader _afterChain = new(0);
+    private readonly OutletReader _beforeChain = new(0);
+    private readonly float[] _cleanBlock = new float[AudioFormat.BlockFrames];
 
     internal SendNode(SourceNode source, float left, float right)
     {
@@ -38,18 +41,35 @@ public sealed class SendNode
         _right.Target = (float)right;
     }
 
-    internal void SetTap(Tap tap) => _clean.Target = tap == Tap.BeforeChain ? 1 : 0;
-
-    /// <summary>Begins settled at a tap.</summary>
-    internal void StartAt(Tap tap)
+    /// <summary>Where the sound is taken, and by how many frames it waits for others.</summary>
+    internal void SetTap(Tap tap, int wait)
     {
-        SetTap(tap);
-        _clean.Arrive();
+        var reader = tap == Tap.BeforeChain ? _beforeChain : _afterChain;
+        _clean.Target = tap == Tap.BeforeChain ? 1 : 0;
+        if (IsSilent)
+        {
+            reader.Jump(wait);
+        }
+        else
+        {
+            reader.Set(wait);
+        }
     }
 
-    internal void AddTo(Span<float> left, Span<float> right, ChainRun? ducker, HopSplit hop)
+    /// <summary>Begins settled at a tap.</summary>
+    internal void StartAt(Tap tap, int wait)
     {
-        if (ducker is null && _clean.IsSilent)
+        SetTap(tap, wait);
+        _clean.Arrive();
+        _beforeChain.Jump(tap == Tap.BeforeChain ? wait : 0);
+        _afterChain.Jump(tap == Tap.AfterChain ? wait : 0);
+    }
+
+    internal void AddTo(Span<float> left, Span<float> right, ChainRun? ducker, long frame, HopSplit hop)
+    {
+        _afterChain.Begin();
+        _beforeChain.Begin();
+        if (ducker is null && _clean.IsSilent && _afterChain.IsDirect)
         {
             // As the source itself: its energy is known.
             var gains = Add(left, right, Source.Left, Source.Right);
@@ -65,7 +85,9 @@ public sealed class SendNode
 
         var isStereo = Source.Channels == 2;
         Span<float> tappedLeft = _tappedLeft, tappedRight = isStereo ? _tappedRight : default;
-        TapInto(tappedLeft, tappedRight);
+        TapInto(tappedLeft, tappedRight, frame);
+        _afterChain.End();
+        _beforeChain.End();
         ducker?.Process(tappedLeft, tappedRight);
         var tapped = Add(left, right, tappedLeft, isStereo ? tappedRight : tappedLeft);
         _meter.Add(Energy(Measure(tappedLeft[..hop.End], isStereo ? tappedRight[..hop.End] : default), tapped));
@@ -76,25 +98,28 @@ public sealed class SendNode
         }
     }
 
-    private void TapInto(Span<float> left, Span<float> right)
+    private void TapInto(Span<float> left, Span<float> right, long frame)
     {
-        Source.Sound(Tap.AfterChain).Left.CopyTo(left);
-        Source.Sound(Tap.AfterChain).Right.CopyTo(right);
-        if (_clean.IsSilent)
+        _clean.Fill(_factors);
+        Tapped(0, left, frame);
+        if (right.Length > 0)
+        {
+            Tapped(1, right, frame);
+        }
+    }
+
+    private void Tapped(int channel, Span<float> block, long frame)
+    {
+        _afterChain.Read(Source.Given, channel, frame, block);
+        if (_clean.IsSilent && _factors[0] == 0)
         {
             return;
         }
 
-        _clean.Fill(_factors);
-        Blend(left, Source.Sound(Tap.BeforeChain).Left);
-        Blend(right, Source.Sound(Tap.BeforeChain).Right);
-    }
-
-    private void Blend(Span<float> after, ReadOnlySpan<float> before)
-    {
-        for (var n = 0; n < after.Length; n++)
+        _beforeChain.Read(Source.Clean, channel, frame, _cleanBlock);
+        for (var n = 0; n < block.Length; n++)
         {
-            after[n] = _factors[n] == 1 ? before[n] : after[n] + ((before[n] - after[n]) * _factors[n]);
+            block[n] = _factors[n] == 1 ? _cleanBlock[n] : block[n] + ((_cleanBlock[n] - block[n]) * _factors[n]);
         }
     }
 

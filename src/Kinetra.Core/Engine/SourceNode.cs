@@ -29,6 +29,8 @@ public sealed class SourceNode
         _cleanRight = Channels == 2 ? new float[AudioFormat.BlockFrames] : _cleanLeft;
         _meter = new LevelMeter(Channels);
         Ring = new AudioRing(Channels);
+        Given = new Outlet(Channels);
+        Clean = new Outlet(Channels);
     }
 
     /// <summary>Which source it is.</summary>
@@ -41,6 +43,11 @@ public sealed class SourceNode
     public AudioRing Ring { get; }
 
     internal ISourceFeed Feed { get; }
+
+    /// <summary>What it gives after its chain, and before it.</summary>
+    internal Outlet Given { get; }
+
+    internal Outlet Clean { get; }
 
     internal ReadOnlySpan<float> Left => _left;
 
@@ -81,20 +88,24 @@ public sealed class SourceNode
         }
 
         _left.CopyTo(_cleanLeft.AsSpan());
+        Clean.Write(0, frame, _left);
         if (Channels == 2)
         {
             _right.CopyTo(_cleanRight.AsSpan());
+            Clean.Write(1, frame, _right);
         }
     }
 
     /// <summary>Lets the block through the chain, measures it, and lets whoever reads have it.</summary>
-    internal void Process(ChainRun? chain, HopSplit hop)
+    internal void Process(ChainRun? chain, long frame, HopSplit hop)
     {
         chain?.Process(_left, Channels == 2 ? _right : default(Span<float>));
         _leftClips.Add(_left);
+        Given.Write(0, frame, _left);
         if (Channels == 2)
         {
             _rightClips.Add(_right);
+            Given.Write(1, frame, _right);
         }
 
         BeforeHop = _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));

@@ -10,4 +10,10 @@ static class Ballistics
 
     /// <summary>Milliseconds in frames.</summary>
     public static double Frames(double milliseconds) => milliseconds * AudioFormat.SampleRate / 1000;
+
+    /// <summary>Milliseconds in frames, to the nearest.</summary>
+    public static int WholeFrames(double milliseconds) => (int)Math.Round(Frames(milliseconds));
+
+    /// <summary>Decibels as a factor.</summary>
+    public static double Factor(double decibels) => Math.Pow(10, decibels / 20);
 }

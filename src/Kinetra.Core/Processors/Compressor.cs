@@ -45,6 +45,7 @@ public sealed class Compressor : IProcessor
     {
         KeyUse = KeyUse.Optional,
         Reduces = true,
+        MostGain = v => Ballistics.Factor(v[(int)At.MakeUp]),
         Make = s => new Compressor(s),
     };
 

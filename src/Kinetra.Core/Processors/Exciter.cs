@@ -37,6 +37,8 @@ public sealed class Exciter : IProcessor
             new("highFrequency", "High band above", "Hz", 1_000, 10_000, 3_500, ParameterScale.Logarithmic, "Harmonics are made of what is above this."),
         ])
     {
+        LatencyOf = _ => Waits,
+        MostGain = v => 1 + ((v[(int)At.LowAmount] + v[(int)At.HighAmount]) / 100),
         Make = s => new Exciter(s),
     };
 

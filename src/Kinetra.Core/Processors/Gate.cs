@@ -49,6 +49,7 @@ public sealed class Gate : IProcessor
     {
         KeyUse = KeyUse.Optional,
         Reduces = true,
+        LatencyOf = v => Ballistics.WholeFrames(v[(int)At.LookAhead]),
         Make = s => new Gate(s),
     };
 
@@ -75,7 +76,7 @@ public sealed class Gate : IProcessor
     }
 
     /// <inheritdoc/>
-    public int Latency => (int)Math.Round(Ballistics.Frames(Value(At.LookAhead)));
+    public int Latency => Ballistics.WholeFrames(Value(At.LookAhead));
 
     /// <inheritdoc/>
     public double Reduction { get; private set; }

@@ -45,6 +45,9 @@ public sealed class Limiter : IProcessor
         ])
     {
         Reduces = true,
+        LatencyOf = v => LimiterStage.LatencyOf(Ballistics.WholeFrames(v[(int)At.LookAhead]), isStrict: false)
+            + LimiterStage.LatencyOf(SmallLookAhead, isStrict: false) + LimiterStage.LatencyOf(SmallLookAhead, isStrict: true),
+        MostGain = v => Ballistics.Factor(v[(int)At.Drive]),
         Make = s => new Limiter(s),
     };
 
@@ -164,9 +167,9 @@ public sealed class Limiter : IProcessor
         }
     }
 
-    private static float Factor(double decibels) => (float)Math.Pow(10, decibels / 20);
+    private static float Factor(double decibels) => (float)Ballistics.Factor(decibels);
 
-    private int LookAhead() => (int)Math.Round(Ballistics.Frames(Value(At.LookAhead)));
+    private int LookAhead() => Ballistics.WholeFrames(Value(At.LookAhead));
 
     private double Value(At parameter) => _values[(int)parameter];
 }

@@ -50,10 +50,14 @@ sealed class LimiterStage
     /// <summary>Frames by which it delays.</summary>
     public int Latency => _leftPeaks.Latency + (2 * (_average - 1)) + Around;
 
+    /// <summary>By how many frames one of this look-ahead, frames, delays.</summary>
+    public static int LatencyOf(int lookAhead, bool isStrict) =>
+        PeakInterpolator.LatencyOf(isStrict) + (2 * (AverageOf(lookAhead) - 1)) + Around;
+
     /// <summary>Forgets all it has heard, and takes another look-ahead, frames.</summary>
     public void Start(int lookAhead)
     {
-        _average = Math.Max(1, lookAhead / 2);
+        _average = AverageOf(lookAhead);
 
         // An interval lies between two frames: one more.
         _window = (2 * (_average - 1)) + 1 + (2 * Around) + 1;
@@ -112,4 +116,6 @@ sealed class LimiterStage
 
         return gains;
     }
+
+    private static int AverageOf(int lookAhead) => Math.Max(1, lookAhead / 2);
 }

@@ -49,6 +49,14 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     [JsonIgnore]
     public int Sections { get; init; }
 
+    /// <summary>Frames by which it delays the sound once these values have arrived; see <see cref="IProcessor.Latency"/>.</summary>
+    [JsonIgnore]
+    public Func<ImmutableArray<double>, int> LatencyOf { get; init; } = _ => 0;
+
+    /// <summary>The largest factor by which these values let it raise a tone, while it reduces nothing. Of filters, see the design.</summary>
+    [JsonIgnore]
+    public Func<ImmutableArray<double>, double> MostGain { get; init; } = _ => 1;
+
     /// <summary>All parameters at their defaults.</summary>
     [JsonIgnore]
     public ImmutableArray<double> Defaults => [.. Parameters.Select(p => p.Default)];

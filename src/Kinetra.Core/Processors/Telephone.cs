@@ -31,6 +31,7 @@ public sealed class Telephone : IProcessor
             new("blend", "Blend", "%", 0, 100, 100, ParameterScale.Linear, "How much of the result is that; the rest is the sound as it came."),
         ])
     {
+        MostGain = v => Math.Sqrt(Ballistics.Factor(v[(int)At.Drive])),
         Make = s => new Telephone(s),
     };
 

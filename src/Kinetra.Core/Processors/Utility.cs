@@ -46,6 +46,7 @@ public sealed class Utility : IProcessor
             new("harmonics", "Harmonics", "", 1, MaxHarmonics, 4, ParameterScale.Linear, "How many multiples of the hum's frequency are taken away, the first among them."),
         ])
     {
+        MostGain = v => Ballistics.Factor(v[(int)At.Gain]) * Math.Max(1, v[(int)At.Width] / 100),
         Make = s => new Utility(s),
     };
 

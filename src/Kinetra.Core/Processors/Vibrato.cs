@@ -33,6 +33,7 @@ public sealed class Vibrato : IProcessor
             new("depth", "Depth", "cents", 0, MaxCents, 30, ParameterScale.Linear, "How far the pitch goes to each side; 100 cents are a semitone."),
         ])
     {
+        LatencyOf = _ => Middle,
         Make = s => new Vibrato(s),
     };
 

@@ -16,7 +16,6 @@ public static class ChainRules
     internal static void Check(ImmutableArray<RigProblem>.Builder problems, Rig rig)
     {
         var ids = new HashSet<string>(StringComparer.Ordinal);
-        var before = problems.Count;
         for (var s = 0; s < rig.Sources.Length; s++)
         {
             CheckChain(problems, $"sources[{s}].chain", rig.Sources[s].Chain, ids, rig);
@@ -31,7 +30,7 @@ public static class ChainRules
             }
         }
 
-        if (problems.Count == before && KeyOrder.FindLoop(rig) is { } loop)
+        if (problems.Count == 0 && RunOrder.FindLoop(SoundGraph.Of(rig)) is { } loop)
         {
             problems.Add(loop);
         }

@@ -27,6 +27,18 @@ public readonly record struct MixId(string Value)
     public override string ToString() => Value;
 }
 
+/// <summary>Names one cable within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(CableIdJson))]
+public readonly record struct CableId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static CableId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
 /// <summary>Names one processor within a show, for ever.</summary>
 /// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
 [JsonConverter(typeof(ProcessorIdJson))]
@@ -60,6 +72,9 @@ public sealed class SourceIdJson() : IdJson<SourceId>(value => new(value));
 
 /// <summary>A <see cref="MixId"/> in JSON.</summary>
 public sealed class MixIdJson() : IdJson<MixId>(value => new(value));
+
+/// <summary>A <see cref="CableId"/> in JSON.</summary>
+public sealed class CableIdJson() : IdJson<CableId>(value => new(value));
 
 /// <summary>A <see cref="ProcessorId"/> in JSON.</summary>
 public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value));

@@ -66,7 +66,8 @@ public sealed record RemoveMix(MixId Mix) : RigCommand
 
         var index = rig.Mixes.IndexOf(old);
         var (without, back) = KeysOf.Nobody(rig with { Mixes = rig.Mixes.RemoveAt(index) }, k => k.Mix == Mix);
-        return new CommandResult.Applied(without, back(new AddMix(old, index)), $"Removed {old.Name}");
+        var (silent, playAgain) = FeedsOf.Nobody(without, o => o.Mix == Mix);
+        return new CommandResult.Applied(silent, playAgain(back(new AddMix(old, index))), $"Removed {old.Name}");
     }
 }
 

@@ -4,7 +4,7 @@ using System.Text.Json.Serialization;
 namespace Kinetra.Core.Rigs;
 
 /// <summary>
-/// What a person builds: sources and mixes. An immutable value; every change is a new rig.
+/// What a person builds: sources, mixes and cables. An immutable value; every change is a new rig.
 /// A valid rig (see <see cref="RigRules"/>) has in each mix exactly one send for each source, in the order of the sources.
 /// </summary>
 public sealed record Rig
@@ -17,6 +17,9 @@ public sealed record Rig
 
     /// <summary>All mixes, in the order in which they are shown. At most <see cref="RigRules.MaxMixes"/>.</summary>
     public ImmutableArray<Mix> Mixes { get; init; } = [];
+
+    /// <summary>All cables, in the order in which they are shown. At most <see cref="CableRules.MaxCables"/>.</summary>
+    public ImmutableArray<Cable> Cables { get; init; } = [];
 
     /// <summary>The source of that id, or null.</summary>
     public Source? Find(SourceId id)
@@ -46,6 +49,20 @@ public sealed record Rig
         return null;
     }
 
+    /// <summary>The cable of that id, or null.</summary>
+    public Cable? Find(CableId id)
+    {
+        foreach (var cable in Cables)
+        {
+            if (cable.Id == id)
+            {
+                return cable;
+            }
+        }
+
+        return null;
+    }
+
     /// <summary>The send of a source in a mix, or null where either is unknown.</summary>
     public Send? Find(MixId mix, SourceId source)
     {
@@ -65,6 +82,9 @@ public sealed record Rig
 
     /// <summary>The same rig with one source replaced by the one of the same id.</summary>
     public Rig With(Source source) => this with { Sources = Replace(Sources, source, s => s.Id == source.Id) };
+
+    /// <summary>The same rig with one cable replaced by the one of the same id.</summary>
+    public Rig With(Cable cable) => this with { Cables = Replace(Cables, cable, c => c.Id == cable.Id) };
 
     /// <summary>The same rig with one send of one mix replaced.</summary>
     public Rig With(MixId mix, Send send)

@@ -23,6 +23,12 @@ namespace Kinetra.Core.Rigs;
 [JsonDerivedType(typeof(MoveProcessor), "moveProcessor")]
 [JsonDerivedType(typeof(SetProcessor), "setProcessor")]
 [JsonDerivedType(typeof(SetChain), "setChain")]
+[JsonDerivedType(typeof(AddCable), "addCable")]
+[JsonDerivedType(typeof(RemoveCable), "removeCable")]
+[JsonDerivedType(typeof(SetCable), "setCable")]
+[JsonDerivedType(typeof(AddCableFeed), "addCableFeed")]
+[JsonDerivedType(typeof(RemoveCableFeed), "removeCableFeed")]
+[JsonDerivedType(typeof(SetCableFeed), "setCableFeed")]
 [JsonDerivedType(typeof(Several), "several")]
 public abstract record RigCommand
 {

@@ -49,7 +49,7 @@ public static class RigRules
         CheckUnique(problems, "mixes", [.. rig.Mixes.Select(m => (m.Id.Value, m.Name))]);
         for (var i = 0; i < rig.Sources.Length; i++)
         {
-            CheckSource(problems, $"sources[{i}]", rig.Sources[i]);
+            CheckSource(problems, $"sources[{i}]", rig.Sources[i], rig);
         }
 
         for (var i = 0; i < rig.Mixes.Length; i++)
@@ -57,6 +57,7 @@ public static class RigRules
             CheckMix(problems, $"mixes[{i}]", rig.Mixes[i], rig.Sources);
         }
 
+        CableRules.Check(problems, rig);
         ChainRules.Check(problems, rig);
         return problems.ToImmutable();
     }
@@ -79,7 +80,7 @@ public static class RigRules
     public static RigProblem? CheckGain(string where, Gain gain) =>
         gain.IsAllowed ? null : new(where, $"{Number(gain.Decibels)} dB is out of range.", Gain.Allowed);
 
-    private static void CheckSource(ImmutableArray<RigProblem>.Builder problems, string where, Source source)
+    private static void CheckSource(ImmutableArray<RigProblem>.Builder problems, string where, Source source, Rig rig)
     {
         AddIfAny(problems, CheckId($"{where}.id", source.Id.Value));
         AddIfAny(problems, CheckName($"{where}.name", source.Name));
@@ -110,8 +111,11 @@ public static class RigRules
             case BrowserInput browser:
                 CheckBrowser(problems, $"{where}.input", browser);
                 break;
+            case CableInput cable:
+                CableRules.CheckInput(problems, $"{where}.input", cable, rig);
+                break;
             case null:
-                problems.Add(new($"{where}.input", "The source has no input.", "a stand-in, a sound file or a browser's input"));
+                problems.Add(new($"{where}.input", "The source has no input.", "a stand-in, a sound file, a browser's input or a cable"));
                 break;
         }
     }
@@ -163,7 +167,7 @@ public static class RigRules
         }
     }
 
-    private static void CheckUnique(ImmutableArray<RigProblem>.Builder problems, string where, ImmutableArray<(string Id, string Name)> items)
+    internal static void CheckUnique(ImmutableArray<RigProblem>.Builder problems, string where, ImmutableArray<(string Id, string Name)> items)
     {
         var ids = new HashSet<string>(StringComparer.Ordinal);
         var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
@@ -190,7 +194,7 @@ public static class RigRules
 
     private static bool IsHexDigit(char c) => c is (>= '0' and <= '9') or (>= 'a' and <= 'f');
 
-    private static void AddIfAny(ImmutableArray<RigProblem>.Builder problems, RigProblem? problem)
+    internal static void AddIfAny(ImmutableArray<RigProblem>.Builder problems, RigProblem? problem)
     {
         if (problem is not null)
         {

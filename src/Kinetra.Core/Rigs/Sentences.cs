@@ -70,12 +70,68 @@ static class Sentences
             parts.Add($"trim {Change(old.Trim, now.Trim)}");
         }
 
+        if (old.Input is CableInput before && now.Input is CableInput after && before with { LoopAllowed = after.LoopAllowed } == after && before != after)
+        {
+            parts.Add(after.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+        }
+        else if (old.Input != now.Input)
+        {
+            parts.Add("has another input");
+        }
+
         if (old.Look != now.Look)
         {
             parts.Add("looks different");
         }
 
         return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(Cable old, Cable now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Channels != now.Channels)
+        {
+            parts.Add($"{old.Channels} → {now.Channels} channels");
+        }
+
+        if (old.BufferFrames != now.BufferFrames)
+        {
+            parts.Add($"buffer {old.BufferFrames} → {now.BufferFrames} frames");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(CableFeed old, CableFeed now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.On != now.On)
+        {
+            parts.Add(now.On ? "on" : "off");
+        }
+
+        if (old.Into != now.Into)
+        {
+            parts.Add("fills other channels");
+        }
+
+        if (old.LoopAllowed != now.LoopAllowed)
+        {
+            parts.Add(now.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+        }
+
+        return Join(parts);
     }
 
     // The unit once, where both have it.

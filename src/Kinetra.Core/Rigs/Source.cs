@@ -43,6 +43,7 @@ public enum SourceKind
 [JsonDerivedType(typeof(StandInInput), "standIn")]
 [JsonDerivedType(typeof(SoundFileInput), "soundFile")]
 [JsonDerivedType(typeof(BrowserInput), "browser")]
+[JsonDerivedType(typeof(CableInput), "cable")]
 public abstract record SourceInput;
 
 /// <summary>A simulated device or app that ships with the application.</summary>
@@ -61,6 +62,13 @@ public sealed record SoundFileInput(string Sound, bool Loop) : SourceInput;
 /// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
 /// <param name="Right">The input's channel that is right; null: the source is mono.</param>
 public sealed record BrowserInput(string Client, string Device, string Label, int Left, int? Right = null) : SourceInput;
+
+/// <summary>What is played into a cable of the show.</summary>
+/// <param name="Cable">Which cable.</param>
+/// <param name="Left">The cable's channel, from 0, that is left, or the only one.</param>
+/// <param name="Right">The channel that is right; null: the source is mono.</param>
+/// <param name="LoopAllowed">True: where it closes a loop, the person has let it play.</param>
+public sealed record CableInput(CableId Cable, int Left, int? Right = null, bool LoopAllowed = false) : SourceInput;
 
 /// <summary>The picture beside a source's name.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<SourceIcon>))]

@@ -5,12 +5,12 @@ using Kinetra.Core.Planning;
 namespace Kinetra.Core.Rigs;
 
 /// <summary>Changes a source itself. What is null stays as it is.</summary>
-public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim = null, SourceLook? Look = null) : RigCommand
+public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim = null, SourceLook? Look = null, SourceInput? Input = null) : RigCommand
 {
     /// <inheritdoc/>
     [JsonIgnore]
     public override ImmutableArray<string> Targets =>
-        TargetKeys.Of($"source/{Source}", (Name is not null, "name"), (Trim is not null, "trim"), (Look is not null, "look"));
+        TargetKeys.Of($"source/{Source}", (Name is not null, "name"), (Trim is not null, "trim"), (Look is not null, "look"), (Input is not null, "input"));
 
     /// <inheritdoc/>
     protected override CommandResult Change(Rig rig)
@@ -20,8 +20,9 @@ public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim 
             return Unknown("source", $"There is no source “{Source}”.");
         }
 
-        var source = old with { Name = Name?.Trim() ?? old.Name, Trim = Trim ?? old.Trim, Look = Look ?? old.Look };
-        var inverse = new SetSource(Source, Name is null ? null : old.Name, Trim is null ? null : old.Trim, Look is null ? null : old.Look);
+        var source = old with { Name = Name?.Trim() ?? old.Name, Trim = Trim ?? old.Trim, Look = Look ?? old.Look, Input = Input ?? old.Input };
+        var inverse = new SetSource(
+            Source, Name is null ? null : old.Name, Trim is null ? null : old.Trim, Look is null ? null : old.Look, Input is null ? null : old.Input);
         return new CommandResult.Applied(rig.With(source), inverse, Sentences.Of(old, source), source == old);
     }
 }
@@ -76,7 +77,8 @@ public sealed record RemoveSource(SourceId Source) : RigCommand
         };
         var sends = rig.Mixes.ToImmutableDictionary(m => m.Id.Value, m => m.Sends[index]);
         var (without, back) = KeysOf.Nobody(next, k => k.Source == Source);
-        return new CommandResult.Applied(without, back(new AddSource(old, index, sends)), $"Removed {old.Name}");
+        var (silent, playAgain) = FeedsOf.Nobody(without, o => o.Source == Source);
+        return new CommandResult.Applied(silent, playAgain(back(new AddSource(old, index, sends))), $"Removed {old.Name}");
     }
 }
 

@@ -27,7 +27,7 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
     {
         ArgumentNullException.ThrowIfNull(rig);
         var next = new Dictionary<SourceId, (SourceInput Input, ISourceFeed Feed)>();
-        foreach (var source in rig.Sources)
+        foreach (var source in rig.Sources.Where(s => s.Input is not CableInput))
         {
             next[source.Id] = !opening && _feeds.TryGetValue(source.Id, out var old) && old.Input == source.Input
                 ? old
@@ -44,7 +44,7 @@ public sealed partial class SourceFeeds(StandIns standIns, SoundLibrary sounds, 
         Volatile.Write(ref _feeds, prepared.Feeds);
     }
 
-    /// <summary>The feed of a source of the rig that was prepared for last.</summary>
+    /// <summary>The feed of a source of the rig that was prepared for last; one that records from a cable has it from the engine.</summary>
     public ISourceFeed For(Source source)
     {
         ArgumentNullException.ThrowIfNull(source);

@@ -82,7 +82,7 @@ public class ChainTests
         }
 
         var meters = bench.Meters();
-        meters[^2].ShouldBe(12, 0.001);
+        meters[^3].ShouldBe(12, 0.001);
         var send = (2 * MeterLayout.SourceValues) + (2 * MeterLayout.MixValues) + 3;
         (meters[send - 2] - meters[send]).ShouldBe(12, 0.01);
     }
