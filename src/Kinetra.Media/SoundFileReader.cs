@@ -47,8 +47,8 @@ public static class SoundFileReader
             throw new SoundFileException("The file holds no sound: it has no frames.", "at least one frame");
         }
 
-        var left = Resampler.Convert(planar[0], info.SampleRate, AudioFormat.SampleRate);
-        var right = planar.Length == 2 ? Resampler.Convert(planar[1], info.SampleRate, AudioFormat.SampleRate) : null;
+        var left = RateConverter.Convert(planar[0], info.SampleRate, AudioFormat.SampleRate);
+        var right = planar.Length == 2 ? RateConverter.Convert(planar[1], info.SampleRate, AudioFormat.SampleRate) : null;
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
         return new DecodedSound(new SoundBuffer(left, right), NameOf(info.Format), info.SampleRate, info.Channels);

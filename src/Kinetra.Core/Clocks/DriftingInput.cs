@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -22,11 +23,14 @@ public sealed class DriftingInput
     private const int Guard = 4_096;
     private const int FadeFrames = AudioFormat.BlockFrames;
 
+    // The clocks differ by parts per million: what the one can hold, so can the other.
+    private static readonly SincTable Table = SincTable.For(1);
+
     private readonly float[][] _rings = new float[MaxChannels][];
     private readonly (double Other, double Own)[] _arrivals = new (double, double)[Arrivals];
     private readonly float[][] _blocks = new float[MaxChannels][];
-    private readonly float[] _kernel = new float[FractionalDelay.Taps];
-    private readonly float[] _samples = new float[FractionalDelay.Taps];
+    private readonly float[] _kernel = new float[Table.Taps];
+    private readonly float[] _samples = new float[Table.Taps];
     private readonly float[] _last = new float[MaxChannels];
     private readonly ReadHead _head;
     private long _arrivalsWritten;
@@ -125,8 +129,8 @@ public sealed class DriftingInput
         }
 
         var written = Volatile.Read(ref _written);
-        var oldest = Math.Max(0, written - Capacity + Guard) + FractionalDelay.Behind;
-        var step = _head.Next(frame, AudioFormat.BlockFrames, oldest, written - FractionalDelay.Ahead - 1);
+        var oldest = Math.Max(0, written - Capacity + Guard) + Table.Behind;
+        var step = _head.Next(frame, AudioFormat.BlockFrames, oldest, written - Table.Ahead - 1);
         Volatile.Write(ref _latency, _head.Latency);
         Volatile.Write(ref _partsPerMillion, _head.PartsPerMillion);
         Interlocked.Exchange(ref _gaps, _head.Gaps);
@@ -196,11 +200,11 @@ public sealed class DriftingInput
         {
             var position = step.Position + (n * step.Step);
             var whole = (long)Math.Floor(position);
-            FractionalDelay.Kernel(position - whole, _kernel);
-            var at = (int)((whole - FractionalDelay.Behind) & (Capacity - 1));
+            Table.Kernel(position - whole, _kernel);
+            var at = (int)((whole - Table.Behind) & (Capacity - 1));
             for (var c = 0; c < channels; c++)
             {
-                _blocks[c][n] = FractionalDelay.Apply(_kernel, Samples(_rings[c], at));
+                _blocks[c][n] = TensorPrimitives.Dot(_kernel, Samples(_rings[c], at));
             }
         }
 
@@ -217,14 +221,14 @@ public sealed class DriftingInput
 
     private ReadOnlySpan<float> Samples(float[] ring, int at)
     {
-        if (at + FractionalDelay.Taps <= Capacity)
+        if (at + Table.Taps <= Capacity)
         {
-            return ring.AsSpan(at, FractionalDelay.Taps);
+            return ring.AsSpan(at, Table.Taps);
         }
 
         var first = Capacity - at;
         ring.AsSpan(at).CopyTo(_samples);
-        ring.AsSpan(0, FractionalDelay.Taps - first).CopyTo(_samples.AsSpan(first));
+        ring.AsSpan(0, Table.Taps - first).CopyTo(_samples.AsSpan(first));
         return _samples;
     }
 
