@@ -11,6 +11,7 @@ switch (args)
     case ["figures", var folder]:
         Figures.Write(Path.Combine(folder, "curves"));
         Tables.Write(Path.Combine(folder, "signal.md"));
+        ShowFiles.Write(folder);
         return 0;
     default:
         Console.Error.WriteLine("Kinetra.Bench: allowed: speed [--json], figures FOLDER.");

@@ -10,7 +10,15 @@ static partial class Libsndfile
     public const int ModeWrite = 0x20;
 
     public const int FormatRf64 = 0x220000;
+    public const int FormatFlac = 0x170000;
+    public const int FormatOgg = 0x200000;
+    public const int FormatMpeg = 0x230000;
+    public const int FormatPcm16 = 0x0002;
     public const int FormatPcm24 = 0x0003;
+    public const int FormatFloat = 0x0006;
+    public const int FormatVorbis = 0x0060;
+    public const int FormatOpus = 0x0064;
+    public const int FormatMpegLayer3 = 0x0082;
 
     public const int CommandUpdateHeaderNow = 0x1060;
     public const int CommandRf64AutoDowngrade = 0x1210;
@@ -54,6 +62,9 @@ static partial class Libsndfile
 
     [LibraryImport(Library, EntryPoint = "sf_writef_int")]
     public static partial long WriteInt(SoundHandle file, ReadOnlySpan<int> interleaved, long frames);
+
+    [LibraryImport(Library, EntryPoint = "sf_writef_float")]
+    public static partial long WriteFloat(SoundHandle file, ReadOnlySpan<float> interleaved, long frames);
 
     [LibraryImport(Library, EntryPoint = "sf_strerror")]
     public static partial nint ErrorText(SoundHandle file);

@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -11,7 +10,7 @@ namespace Kinetra.Media;
 /// <param name="Channels">The file's own channels.</param>
 public sealed record DecodedSound(SoundBuffer Sound, string Format, int SampleRate, int Channels);
 
-/// <summary>Reads every format that libsndfile reads: WAV, RF64, W64, AIFF, CAF, FLAC, Ogg Vorbis and Opus, MP3 and more.</summary>
+/// <summary>Reads a whole file of any format that libsndfile reads, within limits: for what comes from outside.</summary>
 public static class SoundFileReader
 {
     /// <summary>The longest sound that is taken in, minutes.</summary>
@@ -21,7 +20,7 @@ public static class SoundFileReader
     public const int MaxChannels = 8;
 
     /// <summary>What is accepted, in words.</summary>
-    public const string Allowed = "a WAV, AIFF, CAF, FLAC, Ogg, Opus or MP3 file, 1 to 8 channels, 1 kHz to 768 kHz, at most 15 minutes";
+    public const string Allowed = OpenSoundFile.Allowed + ", 1 to 8 channels, 1 kHz to 768 kHz, at most 15 minutes";
 
     private const int ChunkFrames = 65_536;
 
@@ -29,98 +28,60 @@ public static class SoundFileReader
     /// <exception cref="SoundFileException">It is no sound file.</exception>
     public static long Length(string path)
     {
-        ArgumentNullException.ThrowIfNull(path);
-        using var file = Open(path, out var info);
-        return info.Frames;
+        using var file = new OpenSoundFile(path, Allowed);
+        return file.Frames ?? 0;
     }
 
     /// <summary>Decodes a whole file.</summary>
     /// <exception cref="SoundFileException">No sound file, empty, too long, or outside of what is allowed.</exception>
     public static DecodedSound Read(string path)
     {
-        ArgumentNullException.ThrowIfNull(path);
-        using var file = Open(path, out var info);
-        Check(info);
-        var planar = ReadAll(file, info);
+        using var file = new OpenSoundFile(path, Allowed);
+        if (file.Channels > MaxChannels)
+        {
+            throw new SoundFileException($"The file has {file.Channels} channels.", $"1 to {MaxChannels} channels");
+        }
+
+        var planar = ReadAll(file);
         if (planar[0].Length == 0)
         {
             throw new SoundFileException("The file holds no sound: it has no frames.", "at least one frame");
         }
 
-        var left = RateConverter.Convert(planar[0], info.SampleRate, AudioFormat.SampleRate);
-        var right = planar.Length == 2 ? RateConverter.Convert(planar[1], info.SampleRate, AudioFormat.SampleRate) : null;
+        var left = RateConverter.Convert(planar[0], file.SampleRate, AudioFormat.SampleRate);
+        var right = planar.Length == 2 ? RateConverter.Convert(planar[1], file.SampleRate, AudioFormat.SampleRate) : null;
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
-        return new DecodedSound(new SoundBuffer(left, right), NameOf(info.Format), info.SampleRate, info.Channels);
+        return new DecodedSound(new SoundBuffer(left, right), file.Format, file.SampleRate, file.Channels);
     }
 
-    private static SoundHandle Open(string path, out Libsndfile.Info info)
+    private static float[][] ReadAll(OpenSoundFile file)
     {
-        info = default;
-        var file = Libsndfile.Open(path, Libsndfile.ModeRead, ref info);
-        if (file.IsInvalid)
-        {
-            file.Dispose();
-            var reason = Marshal.PtrToStringUTF8(Libsndfile.OpenErrorText(0))?.Trim().TrimEnd('.');
-            throw new SoundFileException($"This is not a sound file that can be read ({reason}).", Allowed);
-        }
-
-        return file;
-    }
-
-    private static void Check(in Libsndfile.Info info)
-    {
-        if (info.Channels is < 1 or > MaxChannels)
-        {
-            throw new SoundFileException($"The file has {info.Channels} channels.", $"1 to {MaxChannels} channels");
-        }
-
-        if (info.SampleRate is < 1_000 or > 768_000)
-        {
-            throw new SoundFileException($"The file has a rate of {info.SampleRate} Hz.", "1 000 to 768 000 Hz");
-        }
-
         // Some formats do not know their length; they are bounded while they are read.
-        if (info.Frames != long.MaxValue && info.Frames > (long)info.SampleRate * 60 * MaxMinutes)
-        {
-            throw TooLong();
-        }
-    }
-
-    private static SoundFileException TooLong() => new($"The sound is longer than {MaxMinutes} minutes.", $"at most {MaxMinutes} minutes");
-
-    private static float[][] ReadAll(SoundHandle file, in Libsndfile.Info info)
-    {
-        var kept = Math.Min(info.Channels, 2);
+        var limit = (long)file.SampleRate * 60 * MaxMinutes;
+        var kept = Math.Min(file.Channels, 2);
         var planar = Enumerable.Range(0, kept).Select(_ => new List<float>()).ToArray();
-        var chunk = new float[ChunkFrames * info.Channels];
-        var limit = (long)info.SampleRate * 60 * MaxMinutes;
-        long count;
-        while ((count = Libsndfile.ReadFloat(file, chunk, ChunkFrames)) > 0)
+        var chunk = new float[ChunkFrames * file.Channels];
+        int count;
+        do
         {
-            if (planar[0].Count + count > limit)
+            if ((file.Frames ?? 0) > limit || planar[0].Count > limit)
             {
-                throw TooLong();
+                throw new SoundFileException($"The sound is longer than {MaxMinutes} minutes.", $"at most {MaxMinutes} minutes");
             }
 
+            count = file.Read(chunk);
             for (var c = 0; c < kept; c++)
             {
                 var channel = planar[c];
-                for (long n = 0, at = c; n < count; n++, at += info.Channels)
+                for (int n = 0, at = c; n < count; n++, at += file.Channels)
                 {
                     channel.Add(chunk[at]);
                 }
             }
         }
+        while (count > 0);
 
         return [.. planar.Select(p => p.ToArray())];
-    }
-
-    private static string NameOf(int format)
-    {
-        var major = new Libsndfile.FormatInfo { Format = format & 0x0FFF0000 };
-        return Libsndfile.Command(0, Libsndfile.CommandGetFormatInfo, ref major, Marshal.SizeOf<Libsndfile.FormatInfo>()) == 0
-            ? Marshal.PtrToStringUTF8(major.Name) ?? "unknown"
-            : "unknown";
     }
 }

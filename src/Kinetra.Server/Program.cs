@@ -1,10 +1,12 @@
 using System.Net.Sockets;
+using Kinetra.Server.CommandLine;
 using Kinetra.Server.Features.Sounds;
 using Kinetra.Server.Hosting;
 
 return args switch
 {
     [SoundDecoding.Verb, var input, var output] => SoundDecoding.RunChild(input, output),
+    _ when Commands.Knows(args) => Commands.Run(args, Console.Out, Console.Error),
     ["serve", .. var rest] => await ServeAsync(rest),
     [] => await ServeAsync([]),
 

@@ -13,6 +13,7 @@ namespace Kinetra.Core.Engine;
 /// </summary>
 public sealed class EnginePlan
 {
+    private readonly SoundGraph _graph;
     private readonly ImmutableArray<SoundNode> _order;
 
     // A chain that is not there is null.
@@ -30,7 +31,7 @@ public sealed class EnginePlan
 
     private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
-        var graph = SoundGraph.Of(rig);
+        var graph = _graph = SoundGraph.Of(rig);
         var order = RunOrder.Of(graph) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig));
         var alignment = Alignment.Of(graph, order);
         Loops = Routing.Loops.Of(graph, order);
@@ -146,6 +147,13 @@ public sealed class EnginePlan
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(feeds);
         return new EnginePlan(rig, feeds, previous, probes ?? ImmutableDictionary<SourceId, ISourceFeed>.Empty);
+    }
+
+    /// <summary>What a loop goes through, by the names that a person gave, each once.</summary>
+    public ImmutableArray<string> NamesOf(SoundLoop loop)
+    {
+        ArgumentNullException.ThrowIfNull(loop);
+        return [.. loop.Nodes.Select(_graph.NameOf).Distinct()];
     }
 
     /// <summary>The node of a mix, or null.</summary>

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 
 namespace Kinetra.Core.Rigs;
 
@@ -7,7 +8,7 @@ namespace Kinetra.Core.Rigs;
 public static class RigJson
 {
     /// <summary>camelCase names, enumerations as words, unknown members refused.</summary>
-    public static readonly JsonSerializerOptions Options = Configure(new JsonSerializerOptions());
+    public static readonly JsonSerializerOptions Options = Configure(new JsonSerializerOptions { TypeInfoResolver = new DefaultJsonTypeInfoResolver() });
 
     /// <summary>Applies the same rules to other options.</summary>
     public static JsonSerializerOptions Configure(JsonSerializerOptions options)

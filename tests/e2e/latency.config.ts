@@ -4,7 +4,7 @@ import tests from "./playwright.config.ts";
 export default defineConfig({
   ...tests,
   projects: undefined,
-  testMatch: "measure.ts",
+  testMatch: "latency.ts",
   fullyParallel: false,
   workers: 1,
   timeout: 240_000,

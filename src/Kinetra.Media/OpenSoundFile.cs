@@ -1,0 +1,68 @@
+using System.Runtime.InteropServices;
+using Kinetra.Core.Dsp;
+
+namespace Kinetra.Media;
+
+/// <summary>A sound file, read piece by piece: every format that libsndfile reads. Not safe for several threads.</summary>
+public sealed class OpenSoundFile : IDisposable
+{
+    /// <summary>What is accepted, in words.</summary>
+    public const string Allowed = "a WAV, AIFF, CAF, FLAC, Ogg, Opus or MP3 file";
+
+    private readonly SoundHandle _file;
+
+    /// <summary>Opens a file.</summary>
+    /// <param name="path">Where it is.</param>
+    /// <param name="allowed">What the caller accepts, for the refusal.</param>
+    /// <exception cref="SoundFileException">It is no sound file, or its rate or channels are odd.</exception>
+    public OpenSoundFile(string path, string allowed = Allowed)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        var info = default(Libsndfile.Info);
+        _file = Libsndfile.Open(path, Libsndfile.ModeRead, ref info);
+        if (_file.IsInvalid)
+        {
+            _file.Dispose();
+            var reason = Marshal.PtrToStringUTF8(Libsndfile.OpenErrorText(0))?.Trim().TrimEnd('.');
+            throw new SoundFileException($"This is not a sound file that can be read ({reason}).", allowed);
+        }
+
+        (Channels, SampleRate, Format) = (info.Channels, info.SampleRate, NameOf(info.Format));
+        Frames = info.Frames is > 0 and < long.MaxValue ? info.Frames : null;
+        if (SampleRate is < RateConverter.LowestRate or > RateConverter.HighestRate || Channels < 1)
+        {
+            _file.Dispose();
+            throw new SoundFileException(
+                $"The file has {info.Channels} channels and a rate of {info.SampleRate} Hz.",
+                $"1 channel or more, {RateConverter.LowestRate} to {RateConverter.HighestRate} Hz");
+        }
+    }
+
+    /// <summary>1 or more.</summary>
+    public int Channels { get; }
+
+    /// <summary>Hz.</summary>
+    public int SampleRate { get; }
+
+    /// <summary>The format in words: "FLAC (Free Lossless Audio Codec)".</summary>
+    public string Format { get; }
+
+    /// <summary>The length, frames, where the file knows it.</summary>
+    public long? Frames { get; }
+
+    /// <summary>Reads the next frames, interleaved.</summary>
+    /// <param name="interleaved">Room for whole frames.</param>
+    /// <returns>Frames read; 0 at the end.</returns>
+    public int Read(Span<float> interleaved) => (int)Math.Max(0, Libsndfile.ReadFloat(_file, interleaved, interleaved.Length / Channels));
+
+    /// <inheritdoc/>
+    public void Dispose() => _file.Dispose();
+
+    private static string NameOf(int format)
+    {
+        var major = new Libsndfile.FormatInfo { Format = format & 0x0FFF0000 };
+        return Libsndfile.Command(0, Libsndfile.CommandGetFormatInfo, ref major, Marshal.SizeOf<Libsndfile.FormatInfo>()) == 0
+            ? Marshal.PtrToStringUTF8(major.Name) ?? "unknown"
+            : "unknown";
+    }
+}

@@ -1,0 +1,77 @@
+using System.CommandLine;
+using System.Globalization;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using Kinetra.Media;
+
+namespace Kinetra.Server.CommandLine;
+
+/// <summary>What can be done without a server: measure files, render a show.</summary>
+public static class Commands
+{
+    /// <summary>How reports are written: nothing is left out, null says that there is none.</summary>
+    internal static readonly JsonSerializerOptions Json = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
+
+    /// <summary>True where the words begin with one of these commands.</summary>
+    public static bool Knows(IReadOnlyList<string> arguments) => arguments is ["measure" or "render", ..];
+
+    /// <summary>Runs the command.</summary>
+    /// <returns>0, or another number where anything went wrong.</returns>
+    public static int Run(IReadOnlyList<string> arguments, TextWriter output, TextWriter errors)
+    {
+        var root = new RootCommand("Measures sound files, and renders shows, with the engine that runs them.") { Measure(), Render() };
+        return root.Parse(arguments).Invoke(new InvocationConfiguration { Output = output, Error = errors });
+    }
+
+    private static Command Measure()
+    {
+        var files = new Argument<string[]>("FILE") { Description = "Sound files of any format that is read.", Arity = ArgumentArity.OneOrMore };
+        var json = new Option<bool>("--json") { Description = "As JSON: a list with one object for each file." };
+        var command = new Command("measure", "Measures loudness, peaks and more of sound files.") { files, json };
+        command.SetAction(parsed =>
+        {
+            var (output, errors) = (parsed.InvocationConfiguration.Output, parsed.InvocationConfiguration.Error);
+            return MeasureCommand.Run(parsed.GetRequiredValue(files), parsed.GetValue(json), output, errors);
+        });
+        return command;
+    }
+
+    private static Command Render()
+    {
+        var show = new Argument<string>("SHOW") { Description = "A show file (docs/show-format.md)." };
+        var inputs = new Option<string[]>("--input") { Description = "SOURCE=FILE: what a source plays, by its name or id; as often as needed.", AllowMultipleArgumentsPerToken = true };
+        var folder = new Option<string>("--out") { Description = "The folder that the files are written to.", Required = true };
+        var format = new Option<SoundFormat>("--format") { Description = "What the files are written as.", DefaultValueFactory = _ => SoundFormat.Wav };
+        var bits = new Option<string>("--bits") { Description = "WAV: 32 (float), 24 or 16 (dithered). FLAC: 24 or 16.", DefaultValueFactory = _ => "" };
+        bits.AcceptOnlyFromAmong("", "32", "24", "16");
+        var sources = new Option<bool>("--sources") { Description = "Writes each source after its chain, too." };
+        var seconds = new Option<double?>("--seconds") { Description = "How long; left out: as long as the longest file." };
+        var command = new Command("render", "Runs a show without a clock, as fast as the machine can, and writes what each listener hears.")
+        {
+            show, inputs, folder, format, bits, sources, seconds,
+        };
+        command.SetAction(parsed => RenderCommand.Run(
+            new RenderOrder(
+                parsed.GetRequiredValue(show),
+                parsed.GetValue(inputs) ?? [],
+                parsed.GetRequiredValue(folder),
+                parsed.GetValue(format),
+                parsed.GetRequiredValue(bits),
+                parsed.GetValue(sources),
+                parsed.GetValue(seconds)),
+            parsed.InvocationConfiguration.Output,
+            parsed.InvocationConfiguration.Error));
+        return command;
+    }
+
+    /// <summary>A figure as a person reads it.</summary>
+    internal static string Figure(double? value, string unit, string format = "0.0") =>
+        value is { } number
+            ? $"{(Math.Round(number, 9) < 0 ? "−" : "")}{Math.Abs(number).ToString(format, CultureInfo.InvariantCulture)} {unit}".TrimEnd()
+            : "none";
+}

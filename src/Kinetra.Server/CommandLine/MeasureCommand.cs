@@ -1,0 +1,104 @@
+using System.Text.Json;
+using Kinetra.Core.Metering;
+using Kinetra.Media;
+
+namespace Kinetra.Server.CommandLine;
+
+/// <summary>What a file is, and what it measures (<see cref="Measured"/>).</summary>
+sealed record FileReport(
+    string File,
+    string Format,
+    int SampleRate,
+    int Channels,
+    double Seconds,
+    double? IntegratedLufs,
+    double? LoudnessRangeLu,
+    double? MaxMomentaryLufs,
+    double? MaxShortTermLufs,
+    double? TruePeakDbtp,
+    double? SamplePeakDbfs,
+    double? RmsDbfs,
+    double? NoiseFloorDbfs,
+    long Clips,
+    double DcOffset,
+    double? Correlation)
+{
+    public static FileReport Of(string file, OpenSoundFile sound, Measured m) => new(
+        file, sound.Format, sound.SampleRate, sound.Channels, m.Seconds, m.IntegratedLufs, m.LoudnessRangeLu, m.MaxMomentaryLufs, m.MaxShortTermLufs,
+        m.TruePeakDbtp, m.SamplePeakDbfs, m.RmsDbfs, m.NoiseFloorDbfs, m.Clips, m.DcOffset, m.Correlation);
+}
+
+/// <summary><c>measure FILE… [--json]</c></summary>
+static class MeasureCommand
+{
+    private const int ChunkFrames = 48_000;
+
+    public static int Run(IReadOnlyList<string> files, bool json, TextWriter output, TextWriter errors)
+    {
+        var reports = new List<FileReport>();
+        var failed = false;
+        foreach (var file in files)
+        {
+            try
+            {
+                var report = Measure(file);
+                reports.Add(report);
+                if (!json)
+                {
+                    Print(report, output);
+                }
+            }
+            catch (Exception e) when (e is SoundFileException or IOException or UnauthorizedAccessException)
+            {
+                failed = true;
+                errors.WriteLine($"{file}: {(e is SoundFileException refusal ? $"{refusal.What} Allowed: {refusal.Allowed}." : e.Message)}");
+            }
+        }
+
+        if (json)
+        {
+            output.WriteLine(JsonSerializer.Serialize(reports, Commands.Json));
+        }
+
+        return failed ? 1 : 0;
+    }
+
+    private static FileReport Measure(string file)
+    {
+        if (!File.Exists(file))
+        {
+            throw new SoundFileException("There is no such file.", OpenSoundFile.Allowed);
+        }
+
+        using var sound = new OpenSoundFile(file);
+        var measurement = new Measurement(sound.Channels, sound.SampleRate);
+        var interleaved = new float[ChunkFrames * sound.Channels];
+        var planes = Enumerable.Range(0, sound.Channels).Select(_ => new float[ChunkFrames]).ToArray();
+        int frames;
+        while ((frames = sound.Read(interleaved)) > 0)
+        {
+            for (var c = 0; c < planes.Length; c++)
+            {
+                for (int n = 0, at = c; n < frames; n++, at += planes.Length)
+                {
+                    planes[c][n] = interleaved[at];
+                }
+            }
+
+            measurement.Add(planes, frames);
+        }
+
+        return FileReport.Of(file, sound, measurement.Finish());
+    }
+
+    private static void Print(FileReport r, TextWriter output)
+    {
+        output.WriteLine(r.File);
+        output.WriteLine($"  {r.Format}, {Commands.Figure(r.SampleRate, "Hz", "0")}, {r.Channels} ch, {Commands.Figure(r.Seconds, "s", "0.00")}");
+        output.WriteLine($"  integrated {Commands.Figure(r.IntegratedLufs, "LUFS")}, range {Commands.Figure(r.LoudnessRangeLu, "LU")}, "
+            + $"momentary at most {Commands.Figure(r.MaxMomentaryLufs, "LUFS")}, short-term at most {Commands.Figure(r.MaxShortTermLufs, "LUFS")}");
+        output.WriteLine($"  true peak {Commands.Figure(r.TruePeakDbtp, "dBTP")}, sample peak {Commands.Figure(r.SamplePeakDbfs, "dBFS")}, "
+            + $"RMS {Commands.Figure(r.RmsDbfs, "dBFS")}, noise floor about {Commands.Figure(r.NoiseFloorDbfs, "dBFS")}");
+        output.WriteLine($"  clips {r.Clips}, offset {Commands.Figure(r.DcOffset * 100, "%", "0.000")}, correlation {Commands.Figure(r.Correlation, "", "0.00")}");
+    }
+}
