@@ -39,6 +39,20 @@ public sealed record ShowFile(string Name, Rig Rig)
             return null;
         }
 
+        try
+        {
+            return ReadChecked(json, out problems);
+        }
+        catch (InvalidOperationException)
+        {
+            // A text is looked into only when somebody wants to know it.
+            problems = [new("", "Some text in it is no text: it is not Unicode.", "UTF-8")];
+            return null;
+        }
+    }
+
+    private static ShowFile? ReadChecked(ReadOnlySpan<byte> json, out ImmutableArray<RigProblem> problems)
+    {
         JsonNode? node;
         try
         {

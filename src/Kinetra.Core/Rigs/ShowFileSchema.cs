@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Schema;
+using System.Text.RegularExpressions;
 
 namespace Kinetra.Core.Rigs;
 
@@ -91,6 +92,10 @@ public static class ShowFileSchema
         {
             problems.Add(new(where, $"{Shown(value)} is not understood.", (string?)rules["description"] ?? string.Join(" or ", Kinds(type).Select(Words))));
         }
+        else if ((string?)rules["pattern"] is { } pattern && !Regex.IsMatch((string)value!, pattern))
+        {
+            problems.Add(new(where, $"{Shown(value)} cannot be used.", (string?)rules["description"] ?? pattern));
+        }
         else if (value is JsonObject fields)
         {
             CheckFields(problems, where, fields, rules);
@@ -140,7 +145,7 @@ public static class ShowFileSchema
         var kinds = choices.Select(c => (Choice: c, Kind: c?["properties"]?["type"]?["const"])).Where(c => c.Kind is not null).ToArray();
         if (kinds.Length == 0 || value is not JsonObject fields)
         {
-            if (!choices.Any(c => Fits(value, c)))
+            if (kinds.Length > 0 || !choices.Any(c => Fits(value, c)))
             {
                 problems.Add(new(where, $"{Shown(value)} is not understood.", (string?)rules["description"] ?? "an object with a type"));
             }

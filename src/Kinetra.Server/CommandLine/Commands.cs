@@ -70,8 +70,14 @@ public static class Commands
     }
 
     /// <summary>A figure as a person reads it.</summary>
-    internal static string Figure(double? value, string unit, string format = "0.0") =>
-        value is { } number
-            ? $"{(Math.Round(number, 9) < 0 ? "−" : "")}{Math.Abs(number).ToString(format, CultureInfo.InvariantCulture)} {unit}".TrimEnd()
-            : "none";
+    internal static string Figure(double? value, string unit, string format = "0.0")
+    {
+        if (value is not { } number)
+        {
+            return "none";
+        }
+
+        var digits = Math.Abs(number).ToString(format, CultureInfo.InvariantCulture);
+        return $"{(number < 0 && digits.Any(d => d is > '0' and <= '9') ? "−" : "")}{digits} {unit}".TrimEnd();
+    }
 }

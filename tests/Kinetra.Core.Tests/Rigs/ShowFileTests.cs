@@ -1,0 +1,189 @@
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using CsCheck;
+using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
+
+namespace Kinetra.Core.Tests.Rigs;
+
+public class ShowFileTests
+{
+    [Fact]
+    public void Whatever_the_show_what_is_written_is_read_as_the_same_show()
+    {
+        AnyRigs.Rig.Sample(
+            rig =>
+            {
+                var text = new ShowFile("Night watch", rig).Write();
+                var read = ShowFile.Read(Encoding.UTF8.GetBytes(text), out var problems);
+                problems.ShouldBeEmpty();
+                read!.Write().ShouldBe(text);
+                JsonSerializer.Serialize(read.Rig, RigJson.Options).ShouldBe(JsonSerializer.Serialize(rig, RigJson.Options));
+            },
+            iter: 100);
+    }
+
+    [Theory]
+    [InlineData("format", "\"song\"", "format", "This is not a show file.", "a JSON object whose format is \"kinetra-show\"")]
+    [InlineData("version", "\"9\"", "version", "Version \"9\" cannot be read here.", "\"draft-1\"")]
+    [InlineData("name", "7", "name", "7 is not understood.", "a text")]
+    [InlineData("name", "\" \"", "name", "The name is only spaces.", "1 to 60 characters, not only spaces, no control characters")]
+    [InlineData("name", null, "name", "This field is missing.", "a value")]
+    [InlineData("colour", "1", "colour", "There is no such field.", "format, version, name, sources, mixes, cables")]
+    [InlineData("sources", "{}", "sources", "An object is not understood.", "a list")]
+    [InlineData("sources[0]", "null", "sources[0]", "null is not understood.", "an object")]
+    [InlineData("sources[0].id", "12", "sources[0].id", "12 is not understood.", "1 to 40 characters of a–z, 0–9 and -")]
+    [InlineData("sources[0].id", "\"A B\"", "sources[0].id", "\"A B\" cannot be used.", "1 to 40 characters of a–z, 0–9 and -")]
+    [InlineData("sources[0].id", null, "sources[0].id", "This field is missing.", "a value")]
+    [InlineData("sources[0].gain", "1", "sources[0].gain", "There is no such field.", "id, name, kind, input, trim, chain, look")]
+    [InlineData("sources[0].kind", "\"Kazoo\"", "sources[0].kind", "\"Kazoo\" is not understood.", "\"Microphone\", \"Instrument\"")]
+    [InlineData("sources[0].trim", "\"loud\"", "sources[0].trim", "\"loud\" is not understood.", "a number of dB from -120 to 12, or \"off\"")]
+    [InlineData("sources[0].trim", "13", "sources[0].trim", "13 dB is out of range.", "a number of dB from -120 to 12, or \"off\"")]
+    [InlineData("sources[0].input", "\"mic\"", "sources[0].input", "\"mic\" is not understood.", "an object with a type")]
+    [InlineData("sources[0].input.type", "\"wire\"", "sources[0].input.type", "\"wire\" is not understood.", "\"standIn\", \"soundFile\", \"browser\", \"cable\"")]
+    [InlineData("sources[0].input.type", null, "sources[0].input.type", "null is not understood.", "\"standIn\"")]
+    [InlineData("sources[0].input.sort", "1", "sources[0].input.sort", "There is no such field.", "type, device")]
+    [InlineData("sources[1].input.cable", "\"none\"", "sources[1].input.cable", "There is no such cable.", "a cable of the show")]
+    [InlineData("sources[1].input.left", "1.5", "sources[1].input.left", "1.5 is not understood.", "a whole number")]
+    [InlineData("sources[1].input.left", "2", "sources[1].input.left", "These channels cannot be picked.", "one or two different channels from 0 to 1")]
+    [InlineData("sources[1].input.right", "true", "sources[1].input.right", "true is not understood.", "a whole number or nothing")]
+    [InlineData("sources[0].look.color", "12", "sources[0].look", "Unknown colour or shape.", "whole numbers from 0 to 11")]
+    [InlineData("sources[0].chain[0].type", "\"magic\"", "sources[0].chain[0].type", "Unknown processor.", "lowCut, gate")]
+    [InlineData("sources[0].chain[0].values.depth", "3", "sources[0].chain[0].values.depth", "Gate has no such parameter.", "threshold, hysteresis")]
+    [InlineData("sources[0].chain[0].values.threshold", "\"low\"", "sources[0].chain[0].values.threshold", "\"low\" is not understood.", "a number")]
+    [InlineData("sources[0].chain[0].values.threshold", "-500", "sources[0].chain[0].values.threshold", "", "")]
+    [InlineData("sources[0].chain[0].keys[0].source", "\"nobody\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, not both")]
+    [InlineData("mixes[0].purpose", "3", "mixes[0].purpose", "3 is not understood.", "\"MyEars\", \"Viewers\"")]
+    [InlineData("mixes[0].targetLufs", "0", "mixes[0].targetLufs", "0 LUFS is out of range.", "a number from -40 to -6 LUFS")]
+    [InlineData("mixes[0].sends[0].source", "\"nobody\"", "mixes[0].sends[0].source", "There is no source “nobody”.", "the id of a source of this file")]
+    [InlineData("mixes[0].sends[1].source", "\"a\"", "mixes[0].sends[1].source", "“a” is sent already.", "each source once")]
+    [InlineData("mixes[0].sends[0].heard", "\"yes\"", "mixes[0].sends[0].heard", "\"yes\" is not understood.", "true or false")]
+    [InlineData("mixes[0].sends[0].pan", "2", "mixes[0].sends[0].pan", "2 is out of range.", "a number from -1 (left) to 1 (right)")]
+    [InlineData("mixes[0].sends[0].tap", "\"Middle\"", "mixes[0].sends[0].tap", "\"Middle\" is not understood.", "\"AfterChain\", \"BeforeChain\"")]
+    [InlineData("cables[0].channels", "17", "cables[0].channels", "A cable of 17 channels is not possible.", "a whole number from 1 to 16")]
+    [InlineData("cables[0].bufferFrames", "-1", "cables[0].bufferFrames", "A buffer of -1 frames is not possible.", "a whole number from 0 to 4096")]
+    [InlineData("cables[0].feeds[0].from", "{}", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
+    [InlineData("cables[0].feeds[0].from", null, "cables[0].feeds[0].from", "This field is missing.", "a value")]
+    [InlineData("cables[0].feeds[0].into.left", "5", "cables[0].feeds[0].into", "These channels cannot be filled.", "one or two different channels from 0 to 1")]
+    [InlineData("cables[0].name", "\"\"", "cables[0].name", "The name is empty.", "1 to 60 characters")]
+    public void What_is_wrong_is_said_with_the_path_of_the_field_and_what_is_allowed(string path, string? value, string where, string what, string allowed)
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        Put(file, path, value);
+        ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldBeNull();
+        var problem = problems.FirstOrDefault(p => p.Where == where).ShouldNotBeNull(string.Join(" ", problems));
+        problem.What.ShouldStartWith(what);
+        problem.Allowed.ShouldStartWith(allowed);
+        problem.What.ShouldNotBeEmpty();
+        problem.Allowed.ShouldNotBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("", "This is not JSON")]
+    [InlineData("{", "This is not JSON")]
+    [InlineData("{} {}", "This is not JSON")]
+    [InlineData("""{"format":"kinetra-show","format":"kinetra-show"}""", "This is not JSON")]
+    [InlineData("[]", "This is not a show file.")]
+    [InlineData("null", "This is not a show file.")]
+    public void What_is_no_show_file_at_all_is_refused(string text, string what)
+    {
+        ShowFile.Read(Encoding.UTF8.GetBytes(text), out var problems).ShouldBeNull();
+        problems.Single().What.ShouldStartWith(what);
+    }
+
+    [Fact]
+    public void A_file_beyond_the_largest_is_refused_before_it_is_read()
+    {
+        ShowFile.Read(new byte[ShowFile.MaxBytes + 1], out var problems).ShouldBeNull();
+        problems.Single().Allowed.ShouldBe("at most 4194304");
+    }
+
+    [Fact]
+    public void Sends_may_stand_in_any_order_and_a_source_that_is_not_named_waits_in_the_dock()
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        var sends = file["mixes"]![0]!["sends"]!.AsArray();
+        var first = sends[0]!.DeepClone();
+        sends.Clear();
+        sends.Add(new JsonObject { ["source"] = "b" });
+        sends.Add(first);
+        file["mixes"]![1]!.AsObject().Remove("sends");
+        var read = ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out _)!;
+        read.Rig.Mixes[0].Sends.Select(s => s.Source.Value).ShouldBe(["a", "b"]);
+        read.Rig.Mixes[1].Sends.ShouldAllBe(s => !s.Heard);
+    }
+
+    [Fact]
+    public void However_a_file_is_spoilt_it_is_read_or_refused_with_words()
+    {
+        var text = Encoding.UTF8.GetBytes(new ShowFile("Night watch", Show()).Write());
+        var values = new[] { "null", "1e999", "-0", "\"\"", "[]", "{}", "true", "\"off\"", "[[1]]", "9007199254740993" };
+        Gen.Select(Gen.Int[0, text.Length - 1], Gen.Byte, Gen.Int[0, values.Length - 1], Gen.Bool).Sample(
+            (at, octet, which, whole) =>
+            {
+                byte[] spoilt = whole ? [.. text[..at], .. Encoding.UTF8.GetBytes(values[which]), .. text[at..]] : [.. text[..at], octet, .. text[(at + 1)..]];
+                var read = ShowFile.Read(spoilt, out var problems);
+                (read is null).ShouldBe(!problems.IsEmpty);
+                problems.ShouldAllBe(p => p.What.Length > 0 && p.Allowed.Length > 0);
+            },
+            iter: 3_000);
+    }
+
+    [Fact]
+    public void The_schema_that_ships_is_the_one_that_files_are_checked_by_and_the_examples_fit_it()
+    {
+        var docs = Docs();
+        JsonNode.DeepEquals(JsonNode.Parse(File.ReadAllText(Path.Combine(docs, "show.schema.json"))), ShowFileSchema.Node).ShouldBeTrue("run ./kinetra curves");
+        foreach (var example in Directory.GetFiles(Path.Combine(docs, "examples"), "*.show.json"))
+        {
+            var read = ShowFile.Read(File.ReadAllBytes(example), out var problems);
+            problems.ShouldBeEmpty(example);
+            read!.Write().ShouldBe(File.ReadAllText(example));
+        }
+    }
+
+    private static string Docs()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(folder!.FullName, "Kinetra.slnx")))
+        {
+            folder = folder.Parent;
+        }
+
+        return Path.Combine(folder.FullName, "docs");
+    }
+
+    private static Rig Show()
+    {
+        var rig = Demo.Rig("a", "b").Apply(new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new(new SourceId("a")) }] }));
+        return rig
+            .Apply(new SetSource(new("b"), Input: new CableInput(new("wire"), 0, 1)))
+            .Apply(new AddProcessor(new ChainPlace(new("a")), Processor.Of(Gate.Type) with { Keys = [new Key(new SourceId("a"), Tap: Tap.BeforeChain)] }));
+    }
+
+    // Puts a value where a path leads; null takes the field away.
+    private static void Put(JsonNode file, string path, string? value)
+    {
+        var parts = path.Replace("[", ".[", StringComparison.Ordinal).Split('.');
+        var at = file;
+        foreach (var part in parts[..^1])
+        {
+            at = part.StartsWith('[') ? at[int.Parse(part.Trim('[', ']'), System.Globalization.CultureInfo.InvariantCulture)]! : at[part]!;
+        }
+
+        var node = value is null ? null : JsonNode.Parse(value);
+        switch (at)
+        {
+            case JsonArray list:
+                list[int.Parse(parts[^1].Trim('[', ']'), System.Globalization.CultureInfo.InvariantCulture)] = node;
+                break;
+            case JsonObject fields when value is null:
+                fields.Remove(parts[^1]);
+                break;
+            default:
+                at[parts[^1]] = node;
+                break;
+        }
+    }
+}
