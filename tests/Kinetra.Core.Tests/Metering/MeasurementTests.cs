@@ -30,7 +30,7 @@ public class MeasurementTests
     {
         var measured = Measure(48_000, new float[480_000], new float[480_000]);
         measured.ShouldBe(new Measured(10, null, null, null, null, null, null, null, null, 0, 0, null));
-        Measure(48_000, new float[0]).ShouldBe(new Measured(0, null, null, null, null, null, null, null, null, 0, 0, null));
+        Measure(48_000, [[]]).ShouldBe(new Measured(0, null, null, null, null, null, null, null, null, 0, 0, null));
     }
 
     [Fact]
