@@ -1,8 +1,8 @@
-# ./kinetra bench [--json]: what the computation costs. ./kinetra curves: the measured curves and tables of docs/signal.md.
+# ./kinetra bench [PART …] [--json]: what the computation costs. ./kinetra curves: the measured curves and tables of docs/signal.md.
 
 build_bench() {
-  need_tools
-  need_packages curl
+  need_tools >&2
+  need_packages libsndfile1 curl ffmpeg >&2
   dotnet build bench/Kinetra.Bench -c Release -v quiet --nologo -clp:NoSummary || fail "the benchmark does not build"
 }
 
@@ -10,7 +10,7 @@ run_bench() {
   dotnet bench/Kinetra.Bench/bin/Release/net10.0/Kinetra.Bench.dll "$@"
 }
 
-bench() { # [--json]
+bench() { # [PART …] [--json]
   build_bench
   run_bench speed "$@"
 }

@@ -1,6 +1,4 @@
 using System.Diagnostics;
-using System.Globalization;
-using System.Text.Json;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 
@@ -13,30 +11,20 @@ static class Speed
     private const int Blocks = 400;
     private static readonly string[] Sounds = ["noise", "silence after noise", "−290 dBFS", "loud square"];
 
-    public static void Print(bool json)
-    {
-        Rehearsal.Run();
-        var rows = ProcessorTypes.All.Select(t => (t.Name, Costs: Costs(t))).ToArray();
-        if (json)
+    public static object[] Measure() =>
+    [
+        .. ProcessorTypes.All.Select(t =>
         {
-            Console.WriteLine(JsonSerializer.Serialize(rows.Select(r => new
+            var costs = Costs(t);
+            return (object)new
             {
-                processor = r.Name,
-                nsPerStereoFrame = r.Costs[0],
-                shareOfOneCore = r.Costs[0] * AudioFormat.SampleRate / 1e9,
-                relativeToNoise = Sounds.Zip(r.Costs).ToDictionary(p => p.First, p => p.Second / r.Costs[0]),
-            })));
-            return;
-        }
-
-        Console.WriteLine($"{"",-12}{"ns/frame",10}{"of a core",11}   relative to noise: {string.Join(", ", Sounds.Skip(1))}");
-        foreach (var (name, costs) in rows)
-        {
-            var ratios = string.Join("  ", costs.Skip(1).Select(c => (c / costs[0]).ToString("0.00", CultureInfo.InvariantCulture)));
-            Console.WriteLine(string.Create(
-                CultureInfo.InvariantCulture, $"{name,-12}{costs[0],10:0.0}{costs[0] * AudioFormat.SampleRate / 1e7,10:0.00}%   {ratios}"));
-        }
-    }
+                processor = t.Key,
+                nsPerStereoFrame = costs[0],
+                shareOfOneCore = costs[0] * AudioFormat.SampleRate / 1e9,
+                relativeToNoise = Sounds.Zip(costs).Skip(1).ToDictionary(p => p.First, p => p.Second / costs[0]),
+            };
+        }),
+    ];
 
     // The median of several rounds, in which the sounds take turns: what disturbs one round disturbs all of them.
     private static double[] Costs(ProcessorType type)

@@ -1,11 +1,10 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
-using Kinetra.Media;
 
-namespace Kinetra.Server.CommandLine;
+namespace Kinetra.Media;
 
 /// <summary>Plays a sound file once, from the disk, at the engine's rate. Only for an engine that may wait: offline.</summary>
-sealed class FileFeed : ISourceFeed, IDisposable
+public sealed class FileFeed : ISourceFeed, IDisposable
 {
     private const int ChunkFrames = 8_192;
 
