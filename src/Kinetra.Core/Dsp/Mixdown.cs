@@ -1,5 +1,6 @@
-using System.Numerics;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
 
@@ -26,10 +27,12 @@ public static class Mixdown
     public static void Add(Span<float> sum, ReadOnlySpan<float> samples, float factor)
     {
         var i = 0;
-        var f = new Vector<float>(factor);
-        for (; i <= sum.Length - Vector<float>.Count; i += Vector<float>.Count)
+        var f = Vector512.Create(factor);
+        ref var to = ref MemoryMarshal.GetReference(sum);
+        ref var from = ref MemoryMarshal.GetReference(samples[..sum.Length]);
+        for (; i <= sum.Length - Vector512<float>.Count; i += Vector512<float>.Count)
         {
-            (new Vector<float>(sum[i..]) + (new Vector<float>(samples[i..]) * f)).CopyTo(sum[i..]);
+            (Vector512.LoadUnsafe(ref to, (nuint)i) + (Vector512.LoadUnsafe(ref from, (nuint)i) * f)).StoreUnsafe(ref to, (nuint)i);
         }
 
         for (; i < sum.Length; i++)
@@ -43,9 +46,12 @@ public static class Mixdown
     public static void Add(Span<float> sum, ReadOnlySpan<float> samples, ReadOnlySpan<float> factors)
     {
         var i = 0;
-        for (; i <= sum.Length - Vector<float>.Count; i += Vector<float>.Count)
+        ref var to = ref MemoryMarshal.GetReference(sum);
+        ref var from = ref MemoryMarshal.GetReference(samples[..sum.Length]);
+        ref var by = ref MemoryMarshal.GetReference(factors[..sum.Length]);
+        for (; i <= sum.Length - Vector512<float>.Count; i += Vector512<float>.Count)
         {
-            (new Vector<float>(sum[i..]) + (new Vector<float>(samples[i..]) * new Vector<float>(factors[i..]))).CopyTo(sum[i..]);
+            (Vector512.LoadUnsafe(ref to, (nuint)i) + (Vector512.LoadUnsafe(ref from, (nuint)i) * Vector512.LoadUnsafe(ref by, (nuint)i))).StoreUnsafe(ref to, (nuint)i);
         }
 
         for (; i < sum.Length; i++)

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
@@ -12,9 +13,10 @@ static class Pairs
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Load(ReadOnlySpan<float> left, ReadOnlySpan<float> right, Span<Vector128<double>> pairs)
     {
+        var n = 0;
         if (right.IsEmpty)
         {
-            for (var n = 0; n < left.Length; n++)
+            for (; n < left.Length; n++)
             {
                 pairs[n] = Vector128.CreateScalar((double)left[n]);
             }
@@ -22,7 +24,20 @@ static class Pairs
             return;
         }
 
-        for (var n = 0; n < left.Length; n++)
+        // Four frames at once: l l l l, r r r r → l r l r l r l r.
+        ref var from = ref MemoryMarshal.GetReference(left);
+        ref var other = ref MemoryMarshal.GetReference(right);
+        ref var to = ref Unsafe.As<Vector128<double>, double>(ref MemoryMarshal.GetReference(pairs));
+        for (; n <= left.Length - 4; n += 4)
+        {
+            var both = Vector256.Create(Vector128.LoadUnsafe(ref from, (nuint)n), Vector128.LoadUnsafe(ref other, (nuint)n));
+            var turned = Vector256.Shuffle(both, Vector256.Create(0, 4, 1, 5, 2, 6, 3, 7));
+            var (low, high) = Vector256.Widen(turned);
+            low.StoreUnsafe(ref to, (nuint)(2 * n));
+            high.StoreUnsafe(ref to, (nuint)((2 * n) + 4));
+        }
+
+        for (; n < left.Length; n++)
         {
             pairs[n] = Vector128.Create(left[n], (double)right[n]);
         }
@@ -32,14 +47,29 @@ static class Pairs
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Store(ReadOnlySpan<Vector128<double>> pairs, Span<float> left, Span<float> right)
     {
-        for (var n = 0; n < left.Length; n++)
+        var n = 0;
+        if (!right.IsEmpty)
         {
-            left[n] = (float)pairs[n].GetElement(0);
+            ref var from = ref Unsafe.As<Vector128<double>, double>(ref MemoryMarshal.GetReference(pairs));
+            ref var to = ref MemoryMarshal.GetReference(left);
+            ref var other = ref MemoryMarshal.GetReference(right);
+            for (; n <= left.Length - 4; n += 4)
+            {
+                var narrowed = Vector256.Narrow(Vector256.LoadUnsafe(ref from, (nuint)(2 * n)), Vector256.LoadUnsafe(ref from, (nuint)((2 * n) + 4)));
+                var turned = Vector256.Shuffle(narrowed, Vector256.Create(0, 2, 4, 6, 1, 3, 5, 7));
+                turned.GetLower().StoreUnsafe(ref to, (nuint)n);
+                turned.GetUpper().StoreUnsafe(ref other, (nuint)n);
+            }
         }
 
-        for (var n = 0; n < right.Length; n++)
+        for (var m = n; m < left.Length; m++)
         {
-            right[n] = (float)pairs[n].GetElement(1);
+            left[m] = (float)pairs[m].GetElement(0);
+        }
+
+        for (var m = n; m < right.Length; m++)
+        {
+            right[m] = (float)pairs[m].GetElement(1);
         }
     }
 }

@@ -1,5 +1,6 @@
-using System.Numerics;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
 
@@ -17,14 +18,15 @@ public static class SampleGuard
     public static void MakeFinite(Span<float> samples)
     {
         var i = 0;
-        var limit = new Vector<float>(Limit);
-        var tiny = new Vector<float>(Least);
-        for (; i <= samples.Length - Vector<float>.Count; i += Vector<float>.Count)
+        var limit = Vector512.Create(Limit);
+        var tiny = Vector512.Create(Least);
+        ref var first = ref MemoryMarshal.GetReference(samples);
+        for (; i <= samples.Length - Vector512<float>.Count; i += Vector512<float>.Count)
         {
-            var x = new Vector<float>(samples[i..]);
-            var held = Vector.Min(Vector.Max(x, -limit), limit);
-            var usable = Vector.GreaterThanOrEqual(Vector.Abs(x), tiny);
-            Vector.ConditionalSelect(usable, held, Vector<float>.Zero).CopyTo(samples[i..]);
+            var x = Vector512.LoadUnsafe(ref first, (nuint)i);
+            var held = Vector512.Min(Vector512.Max(x, -limit), limit);
+            var usable = Vector512.GreaterThanOrEqual(Vector512.Abs(x), tiny);
+            Vector512.ConditionalSelect(usable, held, Vector512<float>.Zero).StoreUnsafe(ref first, (nuint)i);
         }
 
         for (; i < samples.Length; i++)

@@ -9,12 +9,9 @@ namespace Kinetra.Core.Dsp;
 /// </summary>
 sealed class SectionCascade
 {
-    // Below this the state is inaudible and on its way to denormal numbers, which are slow.
-    private const double Tiny = 1e-24;
-
     private readonly int _sections;
-    private Bank _now;
-    private Bank _next;
+    private SectionBank _now;
+    private SectionBank _next;
     private readonly BiquadCoefficients[] _wanted;
     private readonly Vector128<double>[] _other = new Vector128<double>[Engine.AudioFormat.BlockFrames];
     private bool _isWanted;
@@ -24,11 +21,14 @@ sealed class SectionCascade
     public SectionCascade(ReadOnlySpan<BiquadCoefficients> sections)
     {
         _sections = sections.Length;
-        _now = new Bank(_sections);
-        _next = new Bank(_sections);
+        _now = new SectionBank(_sections);
+        _next = new SectionBank(_sections);
         _wanted = new BiquadCoefficients[_sections];
-        sections.CopyTo(_now.Coefficients);
+        _now.Set(sections);
     }
+
+    /// <summary>True where it changes nothing, and will not before it is told to.</summary>
+    public bool IsThrough => _now.IsThrough && !_isWanted && _faded == Fade.Frames;
 
     /// <summary>Changes to these coefficients, as many as there were. A change that comes during another waits; only the last counts.</summary>
     public void Set(ReadOnlySpan<BiquadCoefficients> sections)
@@ -45,8 +45,8 @@ sealed class SectionCascade
         {
             _isWanted = false;
             _faded = 0;
-            _wanted.CopyTo(_next.Coefficients.AsSpan());
-            _now.State.CopyTo(_next.State.AsSpan());
+            _next.Set(_wanted);
+            _next.TakeState(_now);
         }
 
         var fading = Math.Min(frames.Length, Fade.Frames - _faded);
@@ -85,40 +85,10 @@ sealed class SectionCascade
 
         if (_isWanted)
         {
-            _wanted.CopyTo(_now.Coefficients.AsSpan());
+            _now.Set(_wanted);
             _isWanted = false;
         }
 
-        Array.Clear(_now.State);
-    }
-
-    private sealed class Bank(int sections)
-    {
-        public readonly BiquadCoefficients[] Coefficients = new BiquadCoefficients[sections];
-        public readonly (Vector128<double> S1, Vector128<double> S2)[] State = new (Vector128<double>, Vector128<double>)[sections];
-
-        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-        public void Process(Span<Vector128<double>> frames)
-        {
-            for (var i = 0; i < Coefficients.Length; i++)
-            {
-                var c = Coefficients[i];
-                var (s1, s2) = State[i];
-                Vector128<double> b0 = Vector128.Create(c.B0), b1 = Vector128.Create(c.B1), b2 = Vector128.Create(c.B2);
-                Vector128<double> a1 = Vector128.Create(c.A1), a2 = Vector128.Create(c.A2);
-                for (var n = 0; n < frames.Length; n++)
-                {
-                    var x = frames[n];
-                    var y = (b0 * x) + s1;
-                    s1 = (b1 * x) - (a1 * y) + s2;
-                    s2 = (b2 * x) - (a2 * y);
-                    frames[n] = y;
-                }
-
-                var tiny = Vector128.Create(Tiny);
-                var dead = Vector128.LessThan(Vector128.Abs(s1), tiny) & Vector128.LessThan(Vector128.Abs(s2), tiny);
-                State[i] = (Vector128.AndNot(s1, dead), Vector128.AndNot(s2, dead));
-            }
-        }
+        _now.Reset();
     }
 }

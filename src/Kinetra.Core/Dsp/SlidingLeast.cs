@@ -17,10 +17,11 @@ sealed class SlidingLeast(int capacity, float rest)
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<float> values, int window)
     {
-        var count = capacity + values.Length;
+        // What lies further back than the window is not looked at.
+        var count = window - 1 + values.Length;
         values.CopyTo(_values.AsSpan(capacity));
         var least = _least.AsSpan(0, count);
-        _values.AsSpan(0, count).CopyTo(least);
+        _values.AsSpan(capacity - (window - 1), count).CopyTo(least);
         var width = 1;
         for (; width * 2 <= window; width *= 2)
         {
@@ -32,7 +33,7 @@ sealed class SlidingLeast(int capacity, float rest)
             Shrink(least, window - width);
         }
 
-        least[capacity..].CopyTo(values);
+        least[(window - 1)..].CopyTo(values);
         _values.AsSpan(values.Length, capacity).CopyTo(_values);
     }
 
@@ -60,6 +61,7 @@ sealed class SlidingLeast(int capacity, float rest)
 sealed class MovingAverage(int capacity)
 {
     private readonly float[] _ring = new float[capacity];
+    private readonly float[] _leaving = new float[capacity];
     private int _length = 1;
     private int _at;
     private double _sum;
@@ -77,13 +79,17 @@ sealed class MovingAverage(int capacity)
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<float> values)
     {
-        var share = 1.0 / _length;
-        foreach (ref var value in values)
+        while (!values.IsEmpty)
         {
-            _sum += (double)value - _ring[_at];
-            _ring[_at] = value;
-            _at = _at + 1 == _length ? 0 : _at + 1;
-            value = (float)(_sum * share);
+            // As far as what leaves lies in a row.
+            var part = values[..Math.Min(values.Length, _length - _at)];
+            var ring = _ring.AsSpan(_at, part.Length);
+            var leaving = _leaving.AsSpan(0, part.Length);
+            ring.CopyTo(leaving);
+            part.CopyTo(ring);
+            Recursions.SlidingSum(part, leaving, ref _sum, 1.0 / _length);
+            _at = _at + part.Length == _length ? 0 : _at + part.Length;
+            values = values[part.Length..];
         }
     }
 }

@@ -10,6 +10,7 @@ namespace Kinetra.Core.Dsp;
 sealed class SteppedDelay(int capacity, int delay)
 {
     private readonly float[] _ring = new float[capacity + Engine.AudioFormat.BlockFrames];
+    private readonly float[] _before = new float[Engine.AudioFormat.BlockFrames];
     private int _at;
     private int _old = delay;
     private int _now = delay;
@@ -28,19 +29,25 @@ sealed class SteppedDelay(int capacity, int delay)
             (_old, _now, _faded) = (_now, _wanted, 0);
         }
 
-        for (var n = 0; n < input.Length; n++)
+        var first = Math.Min(input.Length, _ring.Length - _at);
+        input[..first].CopyTo(_ring.AsSpan(_at));
+        input[first..].CopyTo(_ring);
+        Back(_now, output[..input.Length]);
+        if (_faded < Fade.Frames)
         {
-            _ring[_at] = input[n];
-            var value = Back(_now);
-            if (_faded < Fade.Frames)
+            var before = _before.AsSpan(0, input.Length);
+            Back(_old, before);
+            var curve = Fade.Curve[_faded..];
+            for (var n = 0; n < input.Length && n < curve.Length; n++)
             {
-                var old = Back(_old);
-                value = old + ((value - old) * Fade.Curve[_faded++]);
+                output[n] = before[n] + ((output[n] - before[n]) * curve[n]);
             }
 
-            output[n] = value;
-            _at = _at + 1 == _ring.Length ? 0 : _at + 1;
+            _faded = Math.Min(Fade.Frames, _faded + input.Length);
         }
+
+        _at += input.Length;
+        _at = _at >= _ring.Length ? _at - _ring.Length : _at;
     }
 
     /// <summary>Forgets all it has heard; a change has arrived.</summary>
@@ -50,9 +57,12 @@ sealed class SteppedDelay(int capacity, int delay)
         (_old, _now, _faded) = (_wanted, _wanted, Fade.Frames);
     }
 
-    private float Back(int frames)
+    private void Back(int frames, Span<float> output)
     {
         var at = _at - frames;
-        return _ring[at < 0 ? at + _ring.Length : at];
+        at = at < 0 ? at + _ring.Length : at;
+        var first = Math.Min(output.Length, _ring.Length - at);
+        _ring.AsSpan(at, first).CopyTo(output);
+        _ring.AsSpan(0, output.Length - first).CopyTo(output[first..]);
     }
 }

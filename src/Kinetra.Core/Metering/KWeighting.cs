@@ -1,5 +1,8 @@
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Metering;
 
@@ -9,10 +12,10 @@ namespace Kinetra.Core.Metering;
 /// </summary>
 public struct KWeighting
 {
-    private static readonly BiquadCoefficients Shelf = new(
+    internal static readonly BiquadCoefficients Shelf = new(
         1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585);
 
-    private static readonly BiquadCoefficients RollOff = new(1, -2, 1, -1.99004745483398, 0.99007225036621);
+    internal static readonly BiquadCoefficients RollOff = new(1, -2, 1, -1.99004745483398, 0.99007225036621);
 
     private Biquad _shelf;
     private Biquad _rollOff;
@@ -36,5 +39,54 @@ public struct KWeighting
         _shelf = shelf;
         _rollOff = rollOff;
         return sum;
+    }
+}
+
+/// <summary>The same of left and right at once.</summary>
+sealed class StereoKWeighting
+{
+    private readonly SectionBank _sections = new(2);
+    private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
+
+    public StereoKWeighting() => _sections.Set([KWeighting.Shelf, KWeighting.RollOff]);
+
+    /// <summary>Filters the next frames, and gives the sums of the squares of what comes out.</summary>
+    public KEnergy Energy(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        double leftSum = 0, rightSum = 0;
+        for (var at = 0; at < left.Length; at += _frames.Length)
+        {
+            var part = Math.Min(_frames.Length, left.Length - at);
+            var energy = OfBlock(left.Slice(at, part), right.Slice(at, part));
+            (leftSum, rightSum) = (leftSum + energy.Left, rightSum + energy.Right);
+        }
+
+        return new KEnergy(leftSum, rightSum);
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private KEnergy OfBlock(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        var frames = _frames.AsSpan(0, left.Length);
+        Pairs.Load(left, right, frames);
+        _sections.Process(frames);
+        ref var values = ref Unsafe.As<Vector128<double>, double>(ref MemoryMarshal.GetReference(frames));
+        Vector512<double> even = default, odd = default;
+        var n = 0;
+        for (; n <= frames.Length - 8; n += 8)
+        {
+            var (one, two) = (Vector512.LoadUnsafe(ref values, (nuint)(2 * n)), Vector512.LoadUnsafe(ref values, (nuint)((2 * n) + 8)));
+            even += one * one;
+            odd += two * two;
+        }
+
+        var half = (even + odd).GetLower() + (even + odd).GetUpper();
+        var sum = half.GetLower() + half.GetUpper();
+        for (; n < frames.Length; n++)
+        {
+            sum += frames[n] * frames[n];
+        }
+
+        return new KEnergy(sum.GetElement(0), sum.GetElement(1));
     }
 }

@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Metering;
 
@@ -18,8 +19,8 @@ public sealed class LevelMeter
     private readonly HopWindow _squares = new(Hop.Momentary);
     private readonly HopWindow _peaks = new(Hop.ShortTerm);
     private readonly int _channels;
-    private KWeighting _left;
-    private KWeighting _right;
+    private readonly StereoKWeighting _both = new();
+    private KWeighting _single;
     private double _hopK;
     private double _hopSquares;
     private float _hopPeak;
@@ -54,13 +55,13 @@ public sealed class LevelMeter
             return default;
         }
 
-        var energy = new KEnergy(_left.SumOfSquares(left), _channels == 2 ? _right.SumOfSquares(right) : 0);
+        var energy = _channels == 2 ? _both.Energy(left, right) : new KEnergy(_single.SumOfSquares(left), 0);
         _hopK += energy.Left + energy.Right;
         _hopSquares += TensorPrimitives.SumOfSquares(left) + (_channels == 2 ? TensorPrimitives.SumOfSquares(right) : 0);
-        var peak = MathF.Abs(TensorPrimitives.MaxMagnitude(left));
+        var peak = Recursions.LargestMagnitude(left);
         if (_channels == 2)
         {
-            peak = MathF.Max(peak, MathF.Abs(TensorPrimitives.MaxMagnitude(right)));
+            peak = MathF.Max(peak, Recursions.LargestMagnitude(right));
         }
 
         _hopPeak = MathF.Max(_hopPeak, peak);

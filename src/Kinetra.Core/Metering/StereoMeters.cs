@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Metering;
 
@@ -56,6 +57,13 @@ public sealed class ClipCounter
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Add(ReadOnlySpan<float> samples)
     {
+        // Most sound does not: one look at all of it.
+        if (Recursions.LargestMagnitude(samples) < 1)
+        {
+            _isClipping &= samples.IsEmpty;
+            return;
+        }
+
         foreach (var sample in samples)
         {
             var clips = Math.Abs(sample) >= 1;

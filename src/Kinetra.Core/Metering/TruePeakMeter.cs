@@ -1,4 +1,3 @@
-using System.Numerics.Tensors;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -44,7 +43,7 @@ public sealed class TruePeakMeter
         for (var c = 0; c < _channels.Length; c++)
         {
             _channels[c].Process(c == 0 ? left : right, peaks);
-            _hop = MathF.Max(_hop, TensorPrimitives.Max<float>(peaks));
+            _hop = MathF.Max(_hop, Recursions.LargestMagnitude(peaks));
         }
     }
 

@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -112,27 +113,10 @@ public sealed class Compressor : IProcessor
         LevelDetector.ToDecibels(gains);
 
         // The static curve without a branch: how far into the knee, squared, then the rest beyond it.
-        for (var n = 0; n < length; n++)
-        {
-            var width = Math.Max(knees[n], 1e-3f);
-            var over = gains[n] - thresholds[n];
-            var within = Math.Clamp(over + (width / 2), 0, width);
-            gains[n] = slopes[n] * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
-        }
-
-        var reduction = _reduction;
-        double most = 0;
-        for (var n = 0; n < length; n++)
-        {
-            double wanted = gains[n];
-            var memory = wanted > reduction ? _attack : _release;
-            reduction = wanted + (memory * (reduction - wanted));
-            most = Math.Max(most, reduction);
-            gains[n] = -(float)reduction;
-        }
-
-        _reduction = reduction < 1e-9 ? 0 : reduction;
-        Reduction = most;
+        StaticCurve(gains, thresholds, slopes, knees);
+        Reduction = Recursions.Branching(gains, ref _reduction, _attack, _release);
+        _reduction = _reduction < 1e-9 ? 0 : _reduction;
+        TensorPrimitives.Negate(gains, gains);
         _makeUp.Fill(thresholds);
         TensorPrimitives.Add(gains, thresholds, gains);
         LevelDetector.ToFactors(gains);
@@ -160,6 +144,28 @@ public sealed class Compressor : IProcessor
         _knee.Arrive();
         _makeUp.Arrive();
         _blend.Arrive();
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void StaticCurve(Span<float> levels, ReadOnlySpan<float> thresholds, ReadOnlySpan<float> slopes, ReadOnlySpan<float> knees)
+    {
+        var n = 0;
+        for (; n <= levels.Length - Vector512<float>.Count; n += Vector512<float>.Count)
+        {
+            var width = Vector512.MaxNative(Vector512.Create(knees[n..]), Vector512.Create(1e-3f));
+            var over = Vector512.Create<float>(levels[n..]) - Vector512.Create(thresholds[n..]);
+            var within = Vector512.MinNative(Vector512.MaxNative(over + (width * 0.5f), Vector512<float>.Zero), width);
+            var reduced = Vector512.Create(slopes[n..]) * ((within * within / (width * 2)) + Vector512.MaxNative(over - (width * 0.5f), Vector512<float>.Zero));
+            reduced.CopyTo(levels[n..]);
+        }
+
+        for (; n < levels.Length; n++)
+        {
+            var width = Math.Max(knees[n], 1e-3f);
+            var over = levels[n] - thresholds[n];
+            var within = Math.Clamp(over + (width / 2), 0, width);
+            levels[n] = slopes[n] * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
+        }
     }
 
     private static float SlopeOf(double ratio) => (float)(1 - (1 / ratio));

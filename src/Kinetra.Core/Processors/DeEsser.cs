@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
@@ -119,13 +120,23 @@ public sealed class DeEsser : IProcessor
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private Span<float> Listen(ReadOnlySpan<Vector128<double>> high, ReadOnlySpan<Vector128<double>> low, Span<float> gains)
     {
+        // High and low side by side: one step takes both on.
+        Span<double> ratios = stackalloc double[gains.Length], below = stackalloc double[gains.Length];
+        var powers = Vector128.Create(_highPower, _lowPower);
+        var (memory, fresh) = (Vector128.Create(_powerMemory), Vector128.Create(1 - _powerMemory));
         for (var n = 0; n < gains.Length; n++)
         {
-            _highPower = Average(_highPower, high[n]);
-            _lowPower = Average(_lowPower, low[n]);
-            gains[n] = (float)((_highPower + Nothing) / (_lowPower + Nothing));
+            var (highs, lows) = (high[n] * high[n], low[n] * low[n]);
+            var now = Vector128.Create(highs.GetElement(0), lows.GetElement(0)) + Vector128.Create(highs.GetElement(1), lows.GetElement(1));
+            powers = Vector128.FusedMultiplyAdd(memory, powers, fresh * now);
+            ratios[n] = powers.GetElement(0) + Nothing;
+            below[n] = powers.GetElement(1) + Nothing;
         }
 
+        TensorPrimitives.Divide(ratios, below, ratios);
+        TensorPrimitives.ConvertTruncating<double, float>(ratios, gains);
+
+        (_highPower, _lowPower) = (powers.GetElement(0), powers.GetElement(1));
         _highPower = _highPower < Forgotten ? 0 : _highPower;
         _lowPower = _lowPower < Forgotten ? 0 : _lowPower;
 
@@ -133,25 +144,15 @@ public sealed class DeEsser : IProcessor
         LevelDetector.ToDecibels(gains);
         var (threshold, range) = (Value(At.Threshold), Value(At.Range));
         var (attack, release) = (Ballistics.Memory(Value(At.Attack)), Ballistics.Memory(Value(At.Release)));
-        double most = 0;
-        foreach (ref var value in gains)
-        {
-            var wanted = Math.Clamp((value / 2) - threshold, 0, range);
-            _reduction = wanted + ((wanted > _reduction ? attack : release) * (_reduction - wanted));
-            most = Math.Max(most, _reduction);
-            value = -(float)_reduction;
-        }
-
+        TensorPrimitives.Multiply(gains, 0.5f, gains);
+        TensorPrimitives.Subtract(gains, (float)threshold, gains);
+        TensorPrimitives.Max(gains, 0, gains);
+        TensorPrimitives.Min(gains, (float)range, gains);
+        Reduction = Recursions.Branching(gains, ref _reduction, attack, release);
         _reduction = _reduction < 1e-9 ? 0 : _reduction;
-        Reduction = most;
+        TensorPrimitives.Negate(gains, gains);
         LevelDetector.ToFactors(gains);
         return gains;
-    }
-
-    private double Average(double power, Vector128<double> frame)
-    {
-        var now = Vector128.Sum(frame * frame);
-        return now + (_powerMemory * (power - now));
     }
 
     private void Design()

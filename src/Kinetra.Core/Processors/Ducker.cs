@@ -102,17 +102,21 @@ public sealed class Ducker : IProcessor
         var up = span / Math.Max(1, Ballistics.Frames(Value(At.Release)));
         var holds = Ballistics.Frames(Value(At.Hold));
         double most = 0;
-        foreach (ref var value in values)
+        var (hold, reduction) = (_hold, _reduction);
+        Span<double> levels = stackalloc double[values.Length];
+        TensorPrimitives.ConvertTruncating<float, double>(values, levels);
+        foreach (ref var value in levels)
         {
             var talks = value >= threshold;
-            _hold = talks ? holds : _hold - 1;
-            var wanted = talks || _hold >= 0 ? depth : 0;
-            _reduction = wanted > _reduction ? Math.Min(wanted, _reduction + down) : Math.Max(wanted, _reduction - up);
-            most = Math.Max(most, _reduction);
-            value = -(float)_reduction;
+            hold = talks ? holds : hold - 1;
+            var wanted = talks | hold >= 0 ? depth : 0;
+            reduction = double.MinNative(double.MaxNative(wanted, reduction - up), reduction + down);
+            most = double.MaxNative(most, reduction);
+            value = -reduction;
         }
 
-        _hold = Math.Max(_hold, -1);
+        TensorPrimitives.ConvertTruncating<double, float>(levels, values);
+        (_hold, _reduction) = (Math.Max(hold, -1), reduction);
         Reduction = most;
     }
 

@@ -137,27 +137,27 @@ public sealed class Gate : IProcessor
         var shutting = span / Math.Max(1, Ballistics.Frames(Value(At.Release)));
         var holds = Ballistics.Frames(Value(At.Hold));
         double most = 0;
-        foreach (ref var value in values)
-        {
-            double level = value;
-            if (level >= threshold || (_isOpen && level >= shutsBelow))
-            {
-                _isOpen = true;
-                _isHolding = false;
-                _hold = holds;
-            }
-            else if (_isOpen)
-            {
-                _isHolding = true;
-                _isOpen = --_hold >= 0;
-            }
 
-            var wanted = _isOpen ? 0 : Math.Clamp((threshold - level) * slope, 0, range);
-            _reduction = wanted > _reduction ? Math.Min(wanted, _reduction + shutting) : Math.Max(wanted, _reduction - opening);
-            most = Math.Max(most, _reduction);
-            value = -(float)_reduction;
+        // Local copies keep the state in registers; no branch depends on the sound.
+        var (isOpen, hold, reduction) = (_isOpen, _hold, _reduction);
+        var isAbove = false;
+        Span<double> levels = stackalloc double[values.Length];
+        TensorPrimitives.ConvertTruncating<float, double>(values, levels);
+        foreach (ref var value in levels)
+        {
+            var level = value;
+            isAbove = level >= (isOpen ? shutsBelow : threshold);
+            hold = isAbove ? holds : hold - 1;
+            isOpen = isAbove | (isOpen & (hold >= 0));
+            var shut = double.MinNative(double.MaxNative((threshold - level) * slope, 0), range);
+            var wanted = isOpen ? 0 : shut;
+            reduction = double.MinNative(double.MaxNative(wanted, reduction - opening), reduction + shutting);
+            most = double.MaxNative(most, reduction);
+            value = -reduction;
         }
 
+        TensorPrimitives.ConvertTruncating<double, float>(levels, values);
+        (_isOpen, _isHolding, _hold, _reduction) = (isOpen, isOpen && !isAbove, Math.Max(hold, -1), reduction);
         Reduction = most;
     }
 

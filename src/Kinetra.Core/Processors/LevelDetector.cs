@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -50,6 +51,18 @@ sealed class LevelDetector
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Magnitudes(Frames sound, Span<float> magnitudes)
     {
+        if (_filter.IsThrough)
+        {
+            TensorPrimitives.Abs(sound.Left, magnitudes);
+            if (sound.Right.Length > 0)
+            {
+                TensorPrimitives.MaxMagnitude(magnitudes, sound.Right, magnitudes);
+                TensorPrimitives.Abs(magnitudes, magnitudes);
+            }
+
+            return;
+        }
+
         var frames = _frames.AsSpan(0, sound.Length);
         Pairs.Load(sound.Left, sound.Right, frames);
         _filter.Process(frames);
@@ -75,7 +88,16 @@ sealed class LevelDetector
         Span<float> octaves = stackalloc float[decibels.Length];
         TensorPrimitives.Multiply(decibels, 1 / DecibelsPerOctave, octaves);
         TensorPrimitives.Exp2(octaves, octaves);
-        for (var n = 0; n < decibels.Length; n++)
+        var n = 0;
+        ref var to = ref MemoryMarshal.GetReference(decibels);
+        ref var from = ref MemoryMarshal.GetReference(octaves);
+        for (; n <= decibels.Length - Vector512<float>.Count; n += Vector512<float>.Count)
+        {
+            var isNothing = Vector512.Equals(Vector512.LoadUnsafe(ref to, (nuint)n), Vector512<float>.Zero);
+            Vector512.ConditionalSelect(isNothing, Vector512<float>.One, Vector512.LoadUnsafe(ref from, (nuint)n)).StoreUnsafe(ref to, (nuint)n);
+        }
+
+        for (; n < decibels.Length; n++)
         {
             decibels[n] = decibels[n] == 0 ? 1 : octaves[n];
         }

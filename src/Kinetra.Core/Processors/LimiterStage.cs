@@ -33,7 +33,7 @@ sealed class LimiterStage
     private readonly int _channels;
     private int _average;
     private int _window;
-    private double _held = 1;
+    private double _taken;
 
     /// <summary>Makes one.</summary>
     /// <param name="channels">1 or 2.</param>
@@ -70,7 +70,7 @@ sealed class LimiterStage
         _needed.Reset();
         _first.Start(_average, 1);
         _second.Start(_average, 1);
-        _held = 1;
+        _taken = 0;
     }
 
     /// <summary>Limits frames in place.</summary>
@@ -96,14 +96,12 @@ sealed class LimiterStage
         TensorPrimitives.Max(gains, ceilings, gains);
         TensorPrimitives.Divide(ceilings, gains, gains);
         _needed.Process(gains, _window);
-        var held = _held;
-        foreach (ref var gain in gains)
-        {
-            held = Math.Min(gain, 1 - ((1 - held) * releaseMemory));
-            gain = (float)held;
-        }
 
-        _held = held > 1 - 1e-9 ? 1 : held;
+        // What is taken away rises at once and falls with the release.
+        TensorPrimitives.Subtract(1, gains, gains);
+        Recursions.FallingPeak(gains, ref _taken, releaseMemory);
+        _taken = _taken < 1e-9 ? 0 : _taken;
+        TensorPrimitives.Subtract(1, gains, gains);
         _first.Process(gains);
         _second.Process(gains);
         _left.Process(left, left);

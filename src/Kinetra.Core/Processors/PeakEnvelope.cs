@@ -1,4 +1,4 @@
-using System.Runtime.CompilerServices;
+using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Processors;
 
@@ -6,21 +6,14 @@ namespace Kinetra.Core.Processors;
 struct PeakEnvelope
 {
     private const double FallMilliseconds = 10;
-    private static readonly float Memory = (float)Ballistics.Memory(FallMilliseconds);
+    private static readonly double Memory = Ballistics.Memory(FallMilliseconds);
 
-    private float _value;
+    private double _value;
 
     /// <summary>Turns magnitudes into the envelope, in place.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Follow(Span<float> magnitudes)
     {
-        var value = _value;
-        foreach (ref var magnitude in magnitudes)
-        {
-            value = Math.Max(magnitude, value * Memory);
-            magnitude = value;
-        }
-
-        _value = value < 1e-12f ? 0 : value;
+        Recursions.FallingPeak(magnitudes, ref _value, Memory);
+        _value = _value < 1e-12 ? 0 : _value;
     }
 }
