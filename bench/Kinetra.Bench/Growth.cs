@@ -24,6 +24,7 @@ static class Growth
         var rig = ReferenceRig.Make(sources, mixes, chains);
         var feeds = ReferenceRig.Feeds(rig);
         var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        Warm.Up(engine.ProcessBlock);
         var rounds = new List<double>();
         for (var round = 0; round < 5; round++)
         {

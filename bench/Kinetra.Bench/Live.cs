@@ -18,10 +18,7 @@ static class Live
         var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
         var blocks = Seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames;
         var times = new double[blocks];
-        for (var b = 0; b < 1_000; b++)
-        {
-            engine.ProcessBlock();
-        }
+        Warm.Up(engine.ProcessBlock);
 
         var started = Stopwatch.GetTimestamp();
         for (var b = 0; b < blocks; b++)

@@ -64,7 +64,7 @@ static class Conversion
             var noise = ReferenceRig.Sound(1, r.Item1 * 2).Left;
             var room = new float[new RateConverter(r.Item1, r.Item2).MostFrom(noise.Length)];
             var converter = new RateConverter(r.Item1, r.Item2);
-            converter.Process(noise, room);
+            Warm.Up(() => converter.Process(noise, room));
             var begun = Stopwatch.GetTimestamp();
             var made = converter.Process(noise, room);
             var ns = Stopwatch.GetElapsedTime(begun).TotalNanoseconds / made;

@@ -37,6 +37,8 @@ static class Speed
             Run(slots[s], Sound(s), 4 * Blocks);
         }
 
+        Warm.Up(() => Run(slots[0], Sound(0), Blocks));
+
         for (var round = 0; round < Rounds; round++)
         {
             for (var s = 0; s < Sounds.Length; s++)

@@ -71,21 +71,28 @@ public sealed class ProgrammeLoudness
         private const double Width = 0.01;
         private const int Count = 10_000;
 
+        // So many classes make one of the coarse ones, which spare looking at each.
+        private const int Coarse = 100;
+
         private readonly int[] _counts = new int[Count];
         private readonly double[] _powers = new double[Count];
+        private readonly int[] _coarseCounts = new int[Count / Coarse];
+        private readonly double[] _coarsePowers = new double[Count / Coarse];
 
         public void Add(double lufs)
         {
             if (lufs > AbsoluteGate)
             {
                 var at = IndexOf(lufs);
+                var power = Level.ToKWeighted(lufs);
                 _counts[at]++;
-                _powers[at] += Level.ToKWeighted(lufs);
+                _powers[at] += power;
+                _coarseCounts[at / Coarse]++;
+                _coarsePowers[at / Coarse] += power;
             }
         }
 
         /// <summary>LUFS of the mean power of all values from a gate on; −∞ where there are none.</summary>
-        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public double MeanAbove(double gate)
         {
             if (double.IsNegativeInfinity(gate))
@@ -93,19 +100,11 @@ public sealed class ProgrammeLoudness
                 return gate;
             }
 
-            double power = 0;
-            long count = 0;
-            for (var i = IndexOf(gate); i < Count; i++)
-            {
-                power += _powers[i];
-                count += _counts[i];
-            }
-
+            var (count, power) = From(IndexOf(gate));
             return count == 0 ? double.NegativeInfinity : Level.FromKWeighted(power / count);
         }
 
         /// <summary>The value below which a share of those from a gate on lie, LUFS; 0 where there are none.</summary>
-        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
         public double Percentile(double share, double gate)
         {
             if (double.IsNegativeInfinity(gate))
@@ -114,20 +113,23 @@ public sealed class ProgrammeLoudness
             }
 
             var first = IndexOf(gate);
-            long count = 0;
-            for (var i = first; i < Count; i++)
+            var wanted = (long)Math.Round(share * (From(first).Count - 1)) + 1;
+            for (var i = first; i < Count;)
             {
-                count += _counts[i];
-            }
+                if (i % Coarse == 0 && wanted > _coarseCounts[i / Coarse])
+                {
+                    wanted -= _coarseCounts[i / Coarse];
+                    i += Coarse;
+                    continue;
+                }
 
-            var wanted = (long)Math.Round(share * (count - 1)) + 1;
-            for (var i = first; i < Count; i++)
-            {
                 wanted -= _counts[i];
                 if (wanted <= 0)
                 {
                     return AbsoluteGate + ((i + 0.5) * Width);
                 }
+
+                i++;
             }
 
             return 0;
@@ -137,6 +139,29 @@ public sealed class ProgrammeLoudness
         {
             Array.Clear(_counts);
             Array.Clear(_powers);
+            Array.Clear(_coarseCounts);
+            Array.Clear(_coarsePowers);
+        }
+
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+        private (long Count, double Power) From(int first)
+        {
+            long count = 0;
+            double power = 0;
+            var whole = (first + Coarse - 1) / Coarse;
+            for (var i = first; i < whole * Coarse; i++)
+            {
+                count += _counts[i];
+                power += _powers[i];
+            }
+
+            for (var i = whole; i < _coarseCounts.Length; i++)
+            {
+                count += _coarseCounts[i];
+                power += _coarsePowers[i];
+            }
+
+            return (count, power);
         }
 
         private static int IndexOf(double lufs) => Math.Clamp((int)((lufs - AbsoluteGate) / Width), 0, Count - 1);

@@ -1,0 +1,176 @@
+using System.Runtime.Intrinsics;
+using CsCheck;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
+
+namespace Kinetra.Core.Tests.Dsp;
+
+/// <summary>Each inner loop that computes many values at once agrees with the plain form beside it.</summary>
+public class WideFormTests
+{
+    private static readonly Gen<float[]> AnySound = Gen.Select(Gen.Int[0, 999], Gen.Int[0, 256]).Select((seed, length) => Signals.Noise(seed, length));
+
+    [Fact]
+    public void Sections_side_by_side_give_what_sections_one_by_one_give()
+    {
+        var section = Gen.Select(Gen.Int[0, 4], Gen.Double[20, 20_000], Gen.Double[0.3, 8], Gen.Double[-18, 18]).Select((kind, f, q, g) => kind switch
+        {
+            0 => FilterDesign.Through,
+            1 => FilterDesign.HighPass(f, q),
+            2 => FilterDesign.LowPass(f, q),
+            3 => FilterDesign.Peak(f, q, g),
+            _ => FilterDesign.HighShelf(f, 0.7, g),
+        });
+        Gen.Select(section.Array[1, 9], AnySound, AnySound, AnySound).Sample(
+            (sections, one, two, three) =>
+            {
+                var (wide, plain) = (new SectionBank(sections.Length), new SectionBank(sections.Length));
+                wide.Set(sections);
+                plain.Set(sections);
+                foreach (var sound in new[] { one, two, three })
+                {
+                    var frames = sound.Select((x, n) => Vector128.Create(x, (double)sound[sound.Length - 1 - n])).ToArray();
+                    var same = (Vector128<double>[])frames.Clone();
+                    if (frames.Length >= 4)
+                    {
+                        wide.ProcessWide(frames);
+                    }
+                    else
+                    {
+                        wide.Process(frames);
+                    }
+
+                    plain.ProcessPlain(same);
+                    for (var n = 0; n < frames.Length; n++)
+                    {
+                        frames[n].GetElement(0).ShouldBe(same[n].GetElement(0), 1e-9);
+                        frames[n].GetElement(1).ShouldBe(same[n].GetElement(1), 1e-9);
+                    }
+                }
+            },
+            iter: 200);
+    }
+
+    [Fact]
+    public void True_peaks_sixteen_at_once_are_those_of_the_formula()
+    {
+        Gen.Select(AnySound, AnySound, Gen.Bool).Sample(
+            (one, two, strict) =>
+            {
+                var (wide, plain) = (new PeakInterpolator(strict), new PeakInterpolator(strict));
+                foreach (var sound in new[] { one, two })
+                {
+                    var (peaks, same) = (new float[sound.Length], new float[sound.Length]);
+                    wide.Process(sound, peaks);
+                    plain.ProcessPlain(sound, same);
+                    ShouldAgree(peaks, same, 1e-6);
+                }
+            },
+            iter: 200);
+    }
+
+    [Fact]
+    public void A_falling_peak_in_lanes_is_the_one_value_by_value()
+    {
+        Gen.Select(AnySound, AnySound, Gen.Double[0, 1]).Sample(
+            (one, two, memory) =>
+            {
+                double last = 0, same = 0;
+                foreach (var sound in new[] { one, two })
+                {
+                    var magnitudes = sound.Select(MathF.Abs).ToArray();
+                    var plain = (float[])magnitudes.Clone();
+                    Recursions.FallingPeak(magnitudes, ref last, memory);
+                    Recursions.FallingPeakPlain(plain, ref same, memory);
+                    ShouldAgree(magnitudes, plain, 1e-7);
+                    last.ShouldBe(same, 1e-12);
+                }
+            },
+            iter: 200);
+    }
+
+    [Fact]
+    public void A_sliding_sum_in_lanes_is_the_one_value_by_value()
+    {
+        Gen.Select(AnySound, Gen.Int[0, 999]).Sample(
+            (sound, seed) =>
+            {
+                double sum = 3, same = 3;
+                var (values, plain, leaving) = ((float[])sound.Clone(), (float[])sound.Clone(), Signals.Noise(seed, sound.Length));
+                Recursions.SlidingSum(values, leaving, ref sum, 0.1);
+                Recursions.SlidingSumPlain(plain, leaving, ref same, 0.1);
+                ShouldAgree(values, plain, 1e-7);
+                sum.ShouldBe(same, 1e-12);
+            },
+            iter: 200);
+    }
+
+    [Fact]
+    public void The_branching_detector_without_a_branch_is_the_papers()
+    {
+        Gen.Select(AnySound, Gen.Double[0, 0.9999], Gen.Double[0, 0.9999], Gen.Double[0, 30]).Sample(
+            (sound, attack, release, before) =>
+            {
+                var wanted = sound.Select(x => Math.Max(0, 40 * x)).ToArray();
+                var reached = (float[])wanted.Clone();
+                var last = before;
+                var most = Recursions.Branching(reached, ref last, attack, release);
+                double y = before, largest = 0;
+                for (var n = 0; n < wanted.Length; n++)
+                {
+                    y = wanted[n] + ((wanted[n] > y ? attack : release) * (y - wanted[n]));
+                    largest = Math.Max(largest, y);
+                    ((double)reached[n]).ShouldBe(y, 1e-5);
+                }
+
+                last.ShouldBe(y, 1e-9);
+                most.ShouldBe(largest, 1e-9);
+            },
+            iter: 200);
+    }
+
+    [Fact]
+    public void Pairs_are_written_as_they_were_read()
+    {
+        AnySound.Sample(left =>
+        {
+            var right = left.Reverse().ToArray();
+            var pairs = new Vector128<double>[left.Length];
+            Pairs.Load(left, right, pairs);
+            pairs.Select(p => (float)p.GetElement(0)).ShouldBe(left);
+            pairs.Select(p => (float)p.GetElement(1)).ShouldBe(right);
+            var (leftAgain, rightAgain) = (new float[left.Length], new float[left.Length]);
+            Pairs.Store(pairs, leftAgain, rightAgain);
+            leftAgain.ShouldBe(left);
+            rightAgain.ShouldBe(right);
+        });
+    }
+
+    [Fact]
+    public void The_largest_magnitude_is_found_wherever_it_stands() =>
+        AnySound.Sample(sound => Recursions.LargestMagnitude(sound).ShouldBe(sound.Length == 0 ? 0 : sound.Max(MathF.Abs)));
+
+    [Fact]
+    public void Left_and_right_weighted_at_once_have_the_energy_of_each_alone()
+    {
+        Gen.Select(Gen.Int[0, 99], Gen.Int[0, 2_000]).Sample((seed, length) =>
+        {
+            var (left, right) = (Signals.Noise(seed, length), Signals.Noise(seed + 100, length));
+            var (both, alone, other) = (new StereoKWeighting(), default(KWeighting), default(KWeighting));
+            for (var round = 0; round < 2; round++)
+            {
+                var energy = both.Energy(left, right);
+                energy.Left.ShouldBe(alone.SumOfSquares(left), 1e-9);
+                energy.Right.ShouldBe(other.SumOfSquares(right), 1e-9);
+            }
+        });
+    }
+
+    private static void ShouldAgree(float[] one, float[] other, double within)
+    {
+        for (var n = 0; n < one.Length; n++)
+        {
+            ((double)one[n]).ShouldBe(other[n], within);
+        }
+    }
+}
