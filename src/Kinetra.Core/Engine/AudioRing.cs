@@ -34,6 +34,9 @@ public sealed class AudioRing
     /// <summary>The engine frame up to which frames can be read.</summary>
     public long End => Volatile.Read(ref _written);
 
+    /// <summary>The engine frame that it begins with; −1 before that.</summary>
+    public long Beginning => Volatile.Read(ref _start);
+
     /// <summary>Engine thread only: the next block written is that of this frame. False where the ring had begun already.</summary>
     public bool Begin(long frame)
     {

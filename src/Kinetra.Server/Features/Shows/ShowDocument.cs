@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Shows;
@@ -20,16 +21,31 @@ public sealed record HistoryLine(long Revision, DateTimeOffset At, StepKind Kind
         : new(step.Revision, step.At, step.Kind, step.Of, step.By.Window, step.By.Name, step.Sentence);
 }
 
+/// <summary>A circle that a sound goes round in.</summary>
+/// <param name="Through">What it goes through, by name.</param>
+/// <param name="GainDb">What a sound gains with each round at its worst frequency; from 0 on it builds up.</param>
+/// <param name="Held">What closes it and is held muted until somebody allows it.</param>
+/// <param name="Sentence">The same in words.</param>
+public sealed record LoopReport(ImmutableArray<string> Through, double GainDb, ImmutableArray<HeldLink> Held, string Sentence);
+
+/// <summary>A way out of a cable that closes a loop: into a source, or into another cable.</summary>
+/// <param name="Cable">The cable.</param>
+/// <param name="Source">The source that records from it; null: a cable.</param>
+/// <param name="IntoCable">The cable that it plays into; null: a source.</param>
+public sealed record HeldLink(CableId Cable, SourceId? Source, CableId? IntoCable);
+
 /// <summary>The live show, as the API gives it.</summary>
 /// <param name="Id">Its identity.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Revision">Counts its steps; a change says on which revision it was made.</param>
 /// <param name="Sources">What sounds.</param>
 /// <param name="Mixes">Who hears what.</param>
+/// <param name="Cables">What leads from one to another.</param>
+/// <param name="Loops">Circles in it, and what is held of them.</param>
 /// <param name="ToUndo">The step that would be taken back next.</param>
 /// <param name="ToRedo">The step that would be done again next.</param>
 public sealed record ShowDocument(
-    Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, HistoryLine? ToUndo, HistoryLine? ToRedo)
+    Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, ImmutableArray<LoopReport> Loops, HistoryLine? ToUndo, HistoryLine? ToRedo)
 {
     /// <summary>The document of the live show.</summary>
     public static ShowDocument Of(LiveState state)
@@ -37,6 +53,33 @@ public sealed record ShowDocument(
         ArgumentNullException.ThrowIfNull(state);
         var show = state.Show;
         return new(
-            show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
+            show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, LoopsOf(show.Rig), HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
+    }
+
+    private static ImmutableArray<LoopReport> LoopsOf(Rig rig)
+    {
+        if (rig.Cables.IsEmpty)
+        {
+            return [];
+        }
+
+        var graph = SoundGraph.Of(rig);
+        return RunOrder.Of(graph) is not { } order ? [] : [.. Core.Routing.Loops.Of(graph, order).Select(l => Report(graph, l))];
+    }
+
+    private static LoopReport Report(SoundGraph graph, SoundLoop loop)
+    {
+        ImmutableArray<string> through = [.. loop.Nodes.Select(graph.NameOf).Distinct()];
+        var gain = new Gain(Math.Round(loop.GainDecibels, 1));
+        var what = loop.GainDecibels >= 0 ? "would build up" : "would ring on";
+        var sentence = loop.Held.IsEmpty
+            ? $"A loop through {string.Join(", ", through)} comes back by {gain} with each round."
+            : $"A loop through {string.Join(", ", through)} {what} ({gain} with each round). It is held muted until it is allowed.";
+        return new LoopReport(through, loop.GainDecibels, [.. loop.Held.Select(Link)], sentence);
+
+        HeldLink Link(SoundLink link) => new(
+            graph.Rig.Cables[link.From.Index].Id,
+            link.To.Stage == Stage.SourceIn ? graph.Rig.Sources[link.To.Index].Id : null,
+            link.To.Stage == Stage.Cable ? graph.Rig.Cables[link.To.Index].Id : null);
     }
 }

@@ -229,15 +229,21 @@ public sealed partial class TakeRecorder(
 
     private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, Rig rig, EnginePlan plan, long start, DateTimeOffset now)
     {
-        var rings = plan.Mixes.Select(m => m.Ring).Concat(plan.Sources.Where(s => rig.Find(s.Id) is not null).Select(s => s.Ring));
+        // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
+        (AudioRing Ring, int Latency)[] rings =
+        [
+            .. plan.Mixes.Zip(plan.MixLatencies, (m, latency) => (m.Ring, latency)),
+            .. plan.Sources.Zip(plan.SourceLatencies).Where(s => rig.Find(s.First.Id) is not null).Select(s => (s.First.Ring, s.Second)),
+        ];
+        var slowest = rings.Select(r => r.Latency).Append(0).Max();
         Directory.CreateDirectory(FolderOf(row.Id));
         var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
         {
-            foreach (var (track, ring) in row.Tracks.Zip(rings))
+            foreach (var (track, (ring, latency)) in row.Tracks.Zip(rings))
             {
                 var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
-                tracks.Add(new TakeTrack(track, ring, start, writer));
+                tracks.Add(new TakeTrack(track, ring, start, slowest - latency, writer));
             }
 
             return tracks.ToImmutable();

@@ -15,14 +15,22 @@ sealed class TakeTrack : IDisposable
     private readonly float[] _left = new float[ChunkFrames];
     private readonly float[] _right = new float[ChunkFrames];
     private readonly long _start;
+    private readonly int _early;
     private long _position;
     private long _header;
 
-    public TakeTrack(TrackRow row, AudioRing ring, long start, TakeFileWriter writer)
+    /// <summary>Makes a track.</summary>
+    /// <param name="row">What is known of it.</param>
+    /// <param name="ring">What it records.</param>
+    /// <param name="start">The engine frame at which the take begins.</param>
+    /// <param name="early">By how many frames it is ahead of the take's slowest track, which looks ahead the most: so much earlier it begins and ends.</param>
+    /// <param name="writer">Its file.</param>
+    public TakeTrack(TrackRow row, AudioRing ring, long start, int early, TakeFileWriter writer)
     {
         Row = row;
         _ring = ring;
-        _start = _position = start;
+        _early = early;
+        _start = _position = start - early;
         _writer = writer;
     }
 
@@ -30,9 +38,18 @@ sealed class TakeTrack : IDisposable
 
     public long Frames => _position - _start;
 
-    /// <summary>Writes all that there is, up to a frame.</summary>
-    public void CatchUp(long until)
+    /// <summary>Writes all that there is, up to a frame of the take.</summary>
+    public void CatchUp(long frame)
     {
+        var until = frame - _early;
+        if (_position < _ring.Beginning)
+        {
+            // Before it began there was silence.
+            var silent = Math.Max(0, Math.Min(_ring.Beginning, until) - _position);
+            WriteSilence(silent);
+            _position += silent;
+        }
+
         while (_position < until)
         {
             var room = (int)Math.Min(until - _position, ChunkFrames);
@@ -59,12 +76,12 @@ sealed class TakeTrack : IDisposable
         }
     }
 
-    /// <summary>Writes up to the end of the take; where the ring ended earlier, since its source was removed, with silence.</summary>
+    /// <summary>Writes up to the take's end, a frame; where the ring ended earlier, since its source was removed, with silence.</summary>
     public void Finish(long end)
     {
         CatchUp(end);
-        WriteSilence(end - _position);
-        _position = Math.Max(_position, end);
+        WriteSilence(end - _early - _position);
+        _position = Math.Max(_position, end - _early);
         Row.Clipped = _writer.Clipped;
     }
 

@@ -1,0 +1,131 @@
+using Kinetra.Core.Rigs;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Features.Sources;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace Kinetra.Server.Features.Cables;
+
+/// <summary>A new cable.</summary>
+/// <param name="Name">1–60 characters; left out: a free one.</param>
+/// <param name="Channels">1–16; left out: 2.</param>
+/// <param name="BufferFrames">0–4096; left out: 0.</param>
+public sealed record NewCable(string? Name = null, int? Channels = null, int? BufferFrames = null);
+
+/// <summary>A change of a cable. What is left out stays as it is.</summary>
+/// <param name="Name">1–60 characters.</param>
+/// <param name="Channels">1–16.</param>
+/// <param name="BufferFrames">0–4096.</param>
+/// <param name="BaseRevision">The revision it was made on.</param>
+public sealed record CableChange(string? Name = null, int? Channels = null, int? BufferFrames = null, long? BaseRevision = null);
+
+/// <summary>Something that is to play into a cable.</summary>
+/// <param name="From">One source, one mix or one cable.</param>
+/// <param name="Gain">dB, −120 … 12, or "off"; left out: 0.</param>
+/// <param name="Into">Which channels it fills; left out: the first two that there are, of a cable from the first on.</param>
+public sealed record NewFeed(Origin From, Gain? Gain = null, CableChannels? Into = null);
+
+/// <summary>A change of how something plays into a cable. What is left out stays as it is.</summary>
+/// <param name="From">What plays.</param>
+/// <param name="Gain">dB, −120 … 12, or "off".</param>
+/// <param name="On">False: it does not play now.</param>
+/// <param name="Into">Which channels it fills.</param>
+/// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>
+/// <param name="BaseRevision">The revision it was made on.</param>
+public sealed record FeedChange(
+    Origin From, Gain? Gain = null, bool? On = null, CableChannels? Into = null, bool? LoopAllowed = null, long? BaseRevision = null);
+
+/// <summary>What no longer plays into a cable.</summary>
+/// <param name="From">What.</param>
+public sealed record FeedRemoval(Origin From);
+
+/// <summary>A source that records from a cable.</summary>
+/// <param name="Left">The cable's channel, from 0, that is left, or the only one.</param>
+/// <param name="Right">The channel that is right; left out: the source is mono.</param>
+/// <param name="Name">1–60 characters; left out: the cable's.</param>
+/// <param name="Kind">What kind of thing it is; left out: an app.</param>
+public sealed record NewRecorder(int Left, int? Right = null, string? Name = null, SourceKind? Kind = null);
+
+/// <summary>Whether a source's cable may close a loop.</summary>
+/// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>
+public sealed record LoopChoice(bool LoopAllowed);
+
+/// <summary>Cables: made, played into, recorded from.</summary>
+static class CableEndpoints
+{
+    public static void MapCables(this IEndpointRouteBuilder routes)
+    {
+        routes.MapPost("/show/cables", AddAsync).WithName("addCable").WithSummary("Adds a cable.");
+        routes.MapPatch("/show/cables/{cable}", ChangeAsync).WithName("changeCable").WithSummary("Changes a cable.");
+        routes.MapDelete("/show/cables/{cable}", RemoveAsync).WithName("removeCable").WithSummary("Removes a cable that no source records from.");
+        routes.MapPost("/show/cables/{cable}/feeds", PlayAsync).WithName("addCableFeed").WithSummary("Lets a source, a mix or a cable play into a cable.");
+        routes.MapPatch("/show/cables/{cable}/feeds", ChangeFeedAsync).WithName("changeCableFeed").WithSummary("Changes how something plays into a cable.");
+        routes.MapPost("/show/cables/{cable}/feeds/remove", StopAsync).WithName("removeCableFeed").WithSummary("Lets something no longer play into a cable.");
+        routes.MapPost("/show/cables/{cable}/sources", RecordAsync).WithName("addCableSource").WithSummary("Adds a source that records from a cable.");
+        routes.MapPut("/show/sources/{source}/loop", AllowAsync).WithName("allowLoop").WithSummary("Lets a source that records from a cable close its loop, or no longer.");
+    }
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewCable wanted, LiveShow live, HttpRequest request)
+    {
+        var cable = new Cable { Id = CableId.New(), Name = wanted.Name ?? FreeNames.For(live.Show.Rig.Cables.Select(c => c.Name), "", "Cable") };
+        return live.DoAsync(
+            new AddCable(cable with { Channels = wanted.Channels ?? cable.Channels, BufferFrames = wanted.BufferFrames ?? cable.BufferFrames }), null, request);
+    }
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(string cable, CableChange change, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new SetCable(new(cable), change.Name, change.Channels, change.BufferFrames), change.BaseRevision, request);
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string cable, LiveShow live, HttpRequest request) =>
+        live.DoAsync(new RemoveCable(new(cable)), null, request);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> PlayAsync(string cable, NewFeed wanted, LiveShow live, HttpRequest request)
+    {
+        if (wanted.From is null)
+        {
+            return Problems.Invalid([new RigProblem("from", "Nothing is to play.", "one source, one mix or one cable of the show")]);
+        }
+
+        var channels = live.Show.Rig.Find(new CableId(cable))?.Channels ?? 0;
+        var into = wanted.Into ?? (wanted.From.Cable is null && channels > 1 ? new CableChannels(0, 1) : new CableChannels());
+        return await live.DoAsync(
+            new AddCableFeed(new(cable), new CableFeed { From = wanted.From, Gain = wanted.Gain ?? Gain.Unity, Into = into }), null, request);
+    }
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeFeedAsync(string cable, FeedChange change, LiveShow live, HttpRequest request) =>
+        change.From is null
+            ? Problems.Invalid([new RigProblem("from", "What is to change is not said.", "what plays into the cable now")])
+            : await live.DoAsync(new SetCableFeed(new(cable), change.From, change.Gain, change.On, change.Into, change.LoopAllowed), change.BaseRevision, request);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> StopAsync(string cable, FeedRemoval removal, LiveShow live, HttpRequest request) =>
+        removal.From is null
+            ? Problems.Invalid([new RigProblem("from", "What is to stop is not said.", "what plays into the cable now")])
+            : await live.DoAsync(new RemoveCableFeed(new(cable), removal.From), null, request);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RecordAsync(string cable, NewRecorder wanted, LiveShow live, HttpRequest request)
+    {
+        var rig = live.Show.Rig;
+        if (rig.Find(new CableId(cable)) is not { } found)
+        {
+            return Problems.NotFound("cable", $"There is no cable “{cable}”.", "an id that the show has now");
+        }
+
+        var source = new Source
+        {
+            Id = SourceId.New(),
+            Name = wanted.Name ?? FreeNames.For(rig, found.Name),
+            Kind = wanted.Kind ?? SourceKind.App,
+            Input = new CableInput(found.Id, wanted.Left, wanted.Right),
+            Look = FreeNames.Look(rig),
+        };
+        return await live.DoAsync(new AddSource(source), null, request);
+    }
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AllowAsync(string source, LoopChoice choice, LiveShow live, HttpRequest request) =>
+        live.Show.Rig.Find(new SourceId(source)) switch
+        {
+            null => Problems.NotFound("source", $"There is no source “{source}”.", "an id that the show has now"),
+            { Input: CableInput input } => await live.DoAsync(new SetSource(new(source), Input: input with { LoopAllowed = choice.LoopAllowed }), null, request),
+            _ => Problems.Invalid("source", "This source records from no cable.", "a source that records from a cable"),
+        };
+}

@@ -1,0 +1,105 @@
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace Kinetra.Server.Tests;
+
+public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
+{
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task A_cable_is_made_played_into_recorded_from_and_taken_away_each_a_step_that_can_be_taken_back()
+    {
+        var (status, show) = await server.SendAsync(HttpMethod.Post, "/api/show/cables", """{"name":"To the call","channels":4}""");
+        status.ShouldBe(200);
+        var cable = Last(show, "cables");
+        ((int)cable["channels"]!).ShouldBe(4);
+        var at = $"/api/show/cables/{cable["id"]}";
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds", """{"from":{"source":"record-shelf"}}""");
+        Sentence(show).ShouldBe("Record shelf plays into To the call");
+        (_, show) = await server.SendAsync(HttpMethod.Patch, $"{at}/feeds", """{"from":{"source":"record-shelf"},"gain":-6,"into":{"left":2,"right":3}}""");
+        Sentence(show).ShouldBe("Record shelf into To the call 0.0 → −6.0 dB, fills other channels");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/sources", """{"left":2,"right":3,"name":"From the cable"}""");
+        ((string)Last(show, "sources")["input"]!["cable"]!).ShouldBe((string)cable["id"]!);
+        (await server.SendAsync(HttpMethod.Delete, at)).ShouldSayWhatWhereAndWhatIsAllowed(422, "cable");
+        (_, show) = await server.SendAsync(HttpMethod.Delete, $"/api/show/sources/{Last(show, "sources")["id"]}");
+        (_, show) = await server.SendAsync(HttpMethod.Patch, at, """{"name":"To nobody","bufferFrames":128}""");
+        Sentence(show).ShouldBe("To the call renamed to To nobody, buffer 0 → 128 frames");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds/remove", """{"from":{"source":"record-shelf"}}""");
+        Last(show, "cables")["feeds"]!.AsArray().ShouldBeEmpty();
+        (_, show) = await server.SendAsync(HttpMethod.Delete, at);
+        show["cables"]!.AsArray().ShouldBeEmpty();
+        for (var step = 0; step < 4; step++)
+        {
+            (_, show) = await server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        }
+
+        Last(show, "sources")["name"]!.GetValue<string>().ShouldBe("From the cable");
+        ((double)Last(show, "cables")["feeds"]![0]!["gain"]!).ShouldBe(-6);
+    }
+
+    [Fact]
+    public async Task A_loop_is_told_in_words_held_and_played_once_it_is_allowed()
+    {
+        var (_, show) = await server.SendAsync(HttpMethod.Post, "/api/show/cables", """{"name":"Round"}""");
+        var cable = (string)Last(show, "cables")["id"]!;
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/sources", """{"left":0,"right":1,"name":"Comes back"}""");
+        var source = (string)Last(show, "sources")["id"]!;
+        await server.SendAsync(HttpMethod.Patch, $"/api/show/mixes/viewers/sends/{source}", """{"heard":true,"gain":0}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/feeds", """{"from":{"mix":"viewers"}}""");
+        var loop = show["loops"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string)loop["sentence"]!).ShouldContain("Comes back");
+        ((string)loop["sentence"]!).ShouldContain("would build up (0.0 dB with each round). It is held muted until it is allowed.");
+        ((string)loop["held"]![0]!["source"]!).ShouldBe(source);
+        (_, show) = await server.SendAsync(HttpMethod.Put, $"/api/show/sources/{source}/loop", """{"loopAllowed":true}""");
+        show["loops"]![0]!["held"]!.AsArray().ShouldBeEmpty();
+        (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/show/cables/{cable}/feeds", """{"from":{"mix":"viewers"},"on":false}""");
+        show["loops"]!.AsArray().ShouldBeEmpty();
+        (await server.SendAsync(HttpMethod.Put, "/api/show/sources/host-mic/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
+    }
+
+    [Theory]
+    [InlineData("POST", "/api/show/cables", """{"channels":17}""", 422, "cables[")]
+    [InlineData("PATCH", "/api/show/cables/none", """{"name":"x"}""", 404, "cable")]
+    [InlineData("DELETE", "/api/show/cables/none", null, 404, "cable")]
+    [InlineData("POST", "/api/show/cables/none/feeds", """{"from":{"mix":"viewers"}}""", 404, "cable")]
+    [InlineData("POST", "/api/show/cables/none/sources", """{"left":0}""", 404, "cable")]
+    [InlineData("PUT", "/api/show/sources/none/loop", """{"loopAllowed":true}""", 404, "source")]
+    public async Task What_cannot_be_done_with_a_cable_is_said_with_what_where_and_what_is_allowed(string method, string path, string? body, int status, string where)
+    {
+        var answer = await server.SendAsync(new HttpMethod(method), path, body);
+        answer.Status.ShouldBe(status);
+        ((string)answer.Body["problems"]![0]!["where"]!).ShouldStartWith(where);
+    }
+
+    [Fact]
+    public async Task A_show_is_taken_out_as_a_file_and_brought_in_as_another_show()
+    {
+        var (_, shows) = await server.SendAsync(HttpMethod.Get, "/api/shows");
+        var live = shows.AsArray().Single(s => (bool)s!["live"]!)!;
+        using var response = await server.Http.GetAsync(new Uri($"/api/shows/{live["id"]}/file", UriKind.Relative), Cancel);
+        response.Content.Headers.ContentDisposition!.FileName.ShouldBe("the-lamp-room.show.json");
+        var text = await response.Content.ReadAsStringAsync(Cancel);
+        var (status, added) = await server.SendAsync(HttpMethod.Post, "/api/shows/file", text);
+        status.ShouldBe(200);
+        ((string)added["name"]!).ShouldBe("The Lamp Room 2");
+        using var again = await server.Http.GetAsync(new Uri($"/api/shows/{added["id"]}/file", UriKind.Relative), Cancel);
+        (await again.Content.ReadAsStringAsync(Cancel)).ShouldBe(text.Replace("\"name\": \"The Lamp Room\"", "\"name\": \"The Lamp Room 2\"", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_file_that_is_no_show_is_refused_field_by_field()
+    {
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/file", """{"format":"song"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "format");
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/file", """{"format":"kinetra-show","version":"draft-1","name":"x","mixes":[{"id":"A"}]}"""))
+            .ShouldSayWhatWhereAndWhatIsAllowed(422, "mixes[0].id");
+        using var large = new StringContent(new string(' ', 5_000_000), Encoding.UTF8, "application/json");
+        using var response = await server.Http.PostAsync(new Uri("/api/shows/file", UriKind.Relative), large, Cancel);
+        ((int)response.StatusCode).ShouldBe(422);
+        (await server.SendAsync(HttpMethod.Get, $"/api/shows/{Guid.NewGuid()}/file")).ShouldSayWhatWhereAndWhatIsAllowed(404, "show");
+    }
+
+    private static JsonNode Last(JsonNode show, string list) => show[list]!.AsArray()[^1]!;
+
+    private static string Sentence(JsonNode show) => (string)show["toUndo"]!["sentence"]!;
+}
