@@ -20,6 +20,9 @@ public sealed class RunningServer : IAsyncLifetime
     private readonly DirectoryInfo _data = Directory.CreateTempSubdirectory("kinetra-server-");
     private WebApplication? _app;
 
+    /// <summary>What a stand-in plays, left or the only channel, from the engine's frame 0 on.</summary>
+    public static float[] SoundOf(string standIn) => StandIns.Value.Sound(standIn).Left;
+
     public TestDatabase Database { get; } = new();
 
     public HttpClient Http { get; private set; } = new();

@@ -107,6 +107,25 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task All_tracks_share_one_zero_whatever_looks_ahead()
+    {
+        // A gate that lowers nothing, and looks 10 ms ahead; a mix that looks ahead more.
+        await _server.SendAsync(HttpMethod.Post, "/api/show/sources/record-shelf/chain", """{"type":"gate","values":{"range":0,"lookAhead":10}}""");
+        await _server.SendAsync(HttpMethod.Put, "/api/show/mixes/viewers/chain", """{"preset":"mixSafety"}""");
+        await _server.StepAsync(1);
+        var take = await RecordAsync(1, "In step");
+        var (music, sea) = (SoundFileReader.Read(FileOf(take, "Record shelf")).Sound.Left, SoundFileReader.Read(FileOf(take, "Sea mic")).Sound.Left);
+        PlaceOf(music, RunningServer.SoundOf("record-shelf")).ShouldBe(PlaceOf(sea, RunningServer.SoundOf("sea-mic")));
+    }
+
+    // Where in a sound a recording of it begins, by its second half-second; the first may hold what came before a change.
+    private static int PlaceOf(float[] recorded, float[] sound)
+    {
+        const int from = 24_000;
+        return Enumerable.Range(0, 480_000).Single(at => Enumerable.Range(from, 400).All(n => Math.Abs(recorded[n] - sound[(at + n) % sound.Length]) < 1e-6));
+    }
+
+    [Fact]
     public async Task One_take_at_a_time_and_none_cannot_be_ended()
     {
         (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).ShouldSayWhatWhereAndWhatIsAllowed(409, "take");
