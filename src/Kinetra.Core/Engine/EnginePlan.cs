@@ -229,6 +229,7 @@ public sealed class EnginePlan
         {
             Mixes[m].Begin(frame, hushed);
             Mixes[m].SetGain(_mixGains[m]);
+            Mixes[m].LatencyFrames = MixLatencies[m];
             for (var s = 0; s < Sources.Length; s++)
             {
                 var (left, right) = _sendGains[(m * Sources.Length) + s];

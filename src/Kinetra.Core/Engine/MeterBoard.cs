@@ -18,9 +18,10 @@ public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArra
 
     /// <summary>
     /// Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS); true peak of the last 3 s and since the
-    /// start of measuring (dBTP), integrated loudness since then (LUFS), loudness range (LU), correlation (−1 … 1).
+    /// start of measuring (dBTP), integrated loudness since then (LUFS), loudness range (LU), correlation (−1 … 1); by how much
+    /// look-ahead makes it late (frames).
     /// </summary>
-    public const int MixValues = 10;
+    public const int MixValues = 11;
 
     /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames), what it does as a gate (<see cref="Processors.GateState"/>).</summary>
     public const int ProcessorValues = 3;

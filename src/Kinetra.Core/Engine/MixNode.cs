@@ -35,6 +35,9 @@ public sealed class MixNode
     /// <summary>What its listener gets, for takes and listeners.</summary>
     public AudioRing Ring { get; } = new(2);
 
+    /// <summary>By how much look-ahead makes it late.</summary>
+    internal int LatencyFrames { get; set; }
+
     /// <summary>What it gives after its chain, and before it.</summary>
     internal Outlet Given { get; } = new(2);
 
@@ -148,6 +151,7 @@ public sealed class MixNode
         values[7] = (float)_programme.Integrated;
         values[8] = (float)_programme.Range;
         values[9] = (float)_correlation.Correlation;
+        values[10] = LatencyFrames;
     }
 
     internal void ResetMeters()

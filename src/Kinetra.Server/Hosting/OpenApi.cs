@@ -48,11 +48,11 @@ static class OpenApi
                     new OpenApiSchema { Type = JsonSchemaType.String, Enum = ["off"] },
                 ];
             }
-            else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(ProcessorId))
+            else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId))
             {
                 schema.Type = JsonSchemaType.String;
             }
-            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Processor) || type == typeof(ProcessorType))
+            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType))
             {
                 // What the API gives is always whole; defaults are for show files.
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();

@@ -1,6 +1,8 @@
-import { CircleQuestionMark, ListMusic, Mic, Plus, Rows3, Table2 } from "lucide-react";
+import { Cable, CircleQuestionMark, ListMusic, Mic, Plus, Rows3, Table2 } from "lucide-react";
 import { type DragEvent, useCallback, useState } from "react";
 import type { Show } from "../api/client";
+import { CablesDialog } from "../cables/CablesDialog";
+import { LoopBanner } from "../cables/LoopBanner";
 import { AddMicrophone } from "../microphones/AddMicrophone";
 import { useShow } from "../show/show";
 import { Button } from "../ui/Button";
@@ -83,9 +85,18 @@ function OpenDesk({ show }: { show: Show }) {
             >
               Add a mix
             </Button>
+            <Button
+              tone="quiet"
+              className="h-7"
+              icon={<Cable size={14} />}
+              onClick={() => useDesk.setState({ cables: true })}
+            >
+              Cables
+            </Button>
             <Choice label="Show as" value={view} options={views} onChange={(v) => useDesk.setState({ view: v })} />
           </div>
         </header>
+        <LoopBanner show={show} />
         <div className="min-h-0 grow">
           {show.sources.length === 0 ? <Nothing /> : show.mixes.length === 0 ? <NoMix /> : <Mixes show={show} />}
         </div>
@@ -94,6 +105,7 @@ function OpenDesk({ show }: { show: Show }) {
       <AddSound show={show} />
       <AddMicrophone show={show} />
       <AddMix show={show} />
+      <CablesDialog show={show} />
     </div>
   );
 }

@@ -14,6 +14,7 @@ import { Confirm } from "../ui/Dialog";
 import { tellWrong } from "../ui/notices";
 import { Switch } from "../ui/Switch";
 import { ValueField } from "../ui/ValueField";
+import { readGain } from "./gains";
 import { select, useDesk } from "./selection";
 
 const gainAllowed = "−120 to +12 dB, or off";
@@ -90,12 +91,6 @@ function GainField({ label, ...rest }: FieldProps<Gain> & { label: string }) {
       step={(g, by) => Math.min(12, Math.round(((g === "off" ? -60 : g) + by * 0.5) * 10) / 10)}
     />
   );
-}
-
-/** A typed gain within what may be set. */
-export function readGain(text: string): Gain | null {
-  const gain = parseGain(text);
-  return gain === "off" || (gain !== null && gain >= -120 && gain <= 12) ? gain : null;
 }
 
 function readPan(text: string): number | null {

@@ -24,6 +24,7 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
   const loudness = useRef<HTMLSpanElement>(null);
   const peak = useRef<HTMLSpanElement>(null);
   const against = useRef<HTMLSpanElement>(null);
+  const late = useRef<HTMLSpanElement>(null);
 
   useEffect(() => {
     let written = 0;
@@ -38,6 +39,7 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
         peak.current.style.color = db >= 0 ? "var(--wrong)" : "";
       }
       if (against.current) against.current.textContent = compare(lufs, mix.targetLufs);
+      if (late.current) late.current.textContent = lateness(meters.mix(mix.id, MixValue.latency));
     });
   }, [mix.id, mix.targetLufs]);
 
@@ -67,6 +69,11 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
       <span ref={peak} className="text-[11px] text-quiet">
         peak −∞ dBTP
       </span>
+      <span
+        ref={late}
+        className="text-[11px] text-quiet"
+        title="What its processors’ look-ahead adds; all that is in it waits for the slowest."
+      />
       <div className="mt-auto pt-2">
         <Hint text={listening ? "Stop listening" : `Hear what ${mix.name} gets, in this window (key ${number})`}>
           <Button
@@ -82,6 +89,11 @@ export function LaneHead({ mix, number }: { mix: Mix; number: number }) {
       </div>
     </div>
   );
+}
+
+/** What the processors’ look-ahead adds, in frames, as words; nothing where it adds nothing. */
+function lateness(frames: number): string {
+  return frames > 0 ? `${decimal(frames / 48)} ms late` : "";
 }
 
 function compare(lufs: number, target: number): string {

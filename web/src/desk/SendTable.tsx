@@ -5,7 +5,7 @@ import { useChangeSend } from "../show/changes";
 import { sendOf } from "../show/show";
 import { Button } from "../ui/Button";
 import { ValueField } from "../ui/ValueField";
-import { readGain } from "./Inspector";
+import { readGain } from "./gains";
 
 /** All sends as numbers: for those who prefer them, and for screen readers. */
 export function SendTable({ show }: { show: Show }) {

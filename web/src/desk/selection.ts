@@ -13,6 +13,7 @@ interface DeskState {
   adding: File | "ask" | null;
   addingMicrophone: boolean;
   addingMix: boolean;
+  cables: boolean;
 }
 
 export const useDesk = create<DeskState>(() => ({
@@ -21,6 +22,7 @@ export const useDesk = create<DeskState>(() => ({
   adding: null,
   addingMicrophone: false,
   addingMix: false,
+  cables: false,
 }));
 
 export function select(selection: Selection) {

@@ -19,14 +19,21 @@ export interface MeterFrame {
 }
 
 export const sourceValues = 7;
-export const mixValues = 10;
+export const mixValues = 11;
 export const processorValues = 3;
 
 /** Places of the values of a source (all seven) and of a mix (the first five). */
 export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5, clips: 6 } as const;
 
 /** Places of the values that only a mix has. */
-export const MixValue = { truePeakHold: 5, truePeakMost: 6, integrated: 7, range: 8, correlation: 9 } as const;
+export const MixValue = {
+  truePeakHold: 5,
+  truePeakMost: 6,
+  integrated: 7,
+  range: 8,
+  correlation: 9,
+  latency: 10,
+} as const;
 
 /** Places of the values of a processor: dB, frames, what it does as a gate. */
 export const ProcessorValue = { reduction: 0, latency: 1, gate: 2 } as const;

@@ -1,10 +1,18 @@
-import { Copy, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
-import { useState } from "react";
+import { Copy, FileDown, FileUp, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
+import { useRef, useState } from "react";
 import type { ShowListItem } from "../api/client";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { Failed, faultOf, Loading } from "../ui/State";
-import { useAddShow, useBringBackShow, useOpenShow, usePutAwayShow, useRenameShow, useShows } from "./shows";
+import {
+  useAddShow,
+  useBringBackShow,
+  useImportShow,
+  useOpenShow,
+  usePutAwayShow,
+  useRenameShow,
+  useShows,
+} from "./shows";
 
 /** All shows: to open, copy, rename, delete and bring back. */
 export function ShowsDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -24,6 +32,8 @@ function List() {
   const shows = useShows();
   const add = useAddShow();
   const bringBack = useBringBackShow();
+  const bringIn = useImportShow();
+  const file = useRef<HTMLInputElement>(null);
   const fault = faultOf(shows);
   if (fault) return <Failed error={fault} retry={() => void shows.refetch()} />;
   if (!shows.data) return <Loading what="the shows" />;
@@ -36,9 +46,27 @@ function List() {
           <Item key={show.id} show={show} />
         ))}
       </ul>
-      <Button className="mt-3" icon={<Plus size={15} />} disabled={add.isPending} onClick={() => add.mutate({})}>
-        New show
-      </Button>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <Button icon={<Plus size={15} />} disabled={add.isPending} onClick={() => add.mutate({})}>
+          New show
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          aria-label="A show file"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(e) => {
+            const chosen = e.target.files?.[0];
+            if (chosen) bringIn.mutate(chosen);
+            e.target.value = "";
+          }}
+        />
+        <Button icon={<FileUp size={15} />} disabled={bringIn.isPending} onClick={() => file.current?.click()}>
+          Import a show file
+        </Button>
+      </div>
       {deleted.length > 0 && (
         <section aria-label="Deleted shows" className="mt-4 border-line border-t pt-3">
           <h3 className="mb-1 text-xs font-semibold text-quiet">Deleted</h3>
@@ -118,6 +146,15 @@ function Item({ show }: { show: ShowListItem }) {
         icon={<Copy size={15} />}
         onClick={() => add.mutate({ copyOf: show.id })}
       />
+      <a
+        href={`/api/shows/${show.id}/file`}
+        download
+        aria-label={`Export ${show.name} as a file`}
+        title={`Export ${show.name} as a file`}
+        className="grid h-8 w-8 place-items-center rounded-md text-quiet hover:bg-raised hover:text-ink"
+      >
+        <FileDown size={15} />
+      </a>
       <IconButton label={`Rename ${show.name}`} icon={<Pencil size={15} />} onClick={() => setName(show.name)} />
       <IconButton
         label={show.live ? `${show.name} is live and cannot be deleted` : `Delete ${show.name}`}

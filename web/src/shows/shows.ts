@@ -22,6 +22,19 @@ export function useAddShow() {
   return useListChange((body: { name?: string; copyOf?: string }) => answer(api.POST("/api/shows", { body })));
 }
 
+/** Makes a show of a show file. */
+export function useImportShow() {
+  return useListChange(async (file: File) =>
+    answer(
+      api.POST("/api/shows/file", {
+        body: (await file.text()) as never,
+        bodySerializer: (body) => body as unknown as string,
+        headers: { "Content-Type": "application/json" },
+      }),
+    ),
+  );
+}
+
 export function useRenameShow() {
   return useListChange(({ show, name }: { show: string; name: string }) =>
     answer(api.PATCH("/api/shows/{show}", { params: { path: { show } }, body: { name } })),

@@ -43,7 +43,7 @@ public sealed record FeedRemoval(Origin From);
 /// <summary>A source that records from a cable.</summary>
 /// <param name="Left">The cable's channel, from 0, that is left, or the only one.</param>
 /// <param name="Right">The channel that is right; left out: the source is mono.</param>
-/// <param name="Name">1–60 characters; left out: the cable's.</param>
+/// <param name="Name">1–60 characters; left out: one that says so.</param>
 /// <param name="Kind">What kind of thing it is; left out: an app.</param>
 public sealed record NewRecorder(int Left, int? Right = null, string? Name = null, SourceKind? Kind = null);
 
@@ -113,7 +113,7 @@ static class CableEndpoints
         var source = new Source
         {
             Id = SourceId.New(),
-            Name = wanted.Name ?? FreeNames.For(rig, found.Name),
+            Name = wanted.Name ?? FreeNames.For(rig, $"From {found.Name}"),
             Kind = wanted.Kind ?? SourceKind.App,
             Input = new CableInput(found.Id, wanted.Left, wanted.Right),
             Look = FreeNames.Look(rig),
