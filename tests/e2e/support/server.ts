@@ -37,6 +37,11 @@ export class Server {
     this.#connection = connection;
   }
 
+  /** The process of it, while it runs. */
+  get pid(): number | undefined {
+    return this.#process?.pid;
+  }
+
   get url(): string {
     return this.#url;
   }
