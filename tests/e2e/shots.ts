@@ -113,6 +113,26 @@ test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }
   await shoot(page, "takes");
 });
 
+test("cables, and a loop that is held", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  await openDesk(page, stepped);
+  const made = (await stepped.send("POST", "/api/show/cables", { name: "To the call" })) as {
+    cables: { id: string }[];
+  };
+  const cable = made.cables[0]?.id ?? "";
+  await stepped.send("POST", `/api/show/cables/${cable}/feeds`, { from: { mix: "guest-hears" } });
+  await stepped.send("POST", `/api/show/cables/${cable}/feeds`, { from: { source: "record-shelf" }, gain: -12 });
+  const show = (await stepped.send("POST", `/api/show/cables/${cable}/sources`, { left: 0, right: 1 })) as {
+    sources: { id: string }[];
+  };
+  const source = show.sources.at(-1)?.id ?? "";
+  await stepped.send("PATCH", `/api/show/mixes/guest-hears/sends/${source}`, { heard: true, gain: -3 });
+  await stepped.step(13.5);
+  await page.getByRole("button", { name: "Cables" }).click();
+  await expect(page.getByText("From To the call").last()).toBeVisible();
+  await shoot(page, "cables");
+});
+
 test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await openDesk(page, stepped);

@@ -69,10 +69,10 @@ public sealed class SendNode
     {
         _afterChain.Begin();
         _beforeChain.Begin();
-        if (ducker is null && _clean.IsSilent && _afterChain.IsDirect)
+        if (ducker is null && _clean.IsSilent)
         {
-            // As the source itself: its energy is known.
-            var gains = Add(left, right, Source.Left, Source.Right);
+            // As the source itself, some milliseconds later perhaps: its energy is known.
+            var gains = _afterChain.IsDirect ? Add(left, right, Source.Left, Source.Right) : AddLater(left, right, frame);
             _meter.Add(Energy(Source.BeforeHop, gains));
             if (hop.Closes)
             {
@@ -96,6 +96,24 @@ public sealed class SendNode
             _meter.CloseHop();
             _meter.Add(Energy(Measure(tappedLeft[hop.End..], isStereo ? tappedRight[hop.End..] : default), tapped));
         }
+    }
+
+    private (double Left, double Right) AddLater(Span<float> left, Span<float> right, long frame)
+    {
+        if (IsSilent)
+        {
+            _afterChain.End();
+            return (0, 0);
+        }
+
+        _afterChain.Read(Source.Given, 0, frame, _tappedLeft);
+        if (Source.Channels == 2)
+        {
+            _afterChain.Read(Source.Given, 1, frame, _tappedRight);
+        }
+
+        _afterChain.End();
+        return Add(left, right, _tappedLeft, Source.Channels == 2 ? _tappedRight : _tappedLeft);
     }
 
     private void TapInto(Span<float> left, Span<float> right, long frame)

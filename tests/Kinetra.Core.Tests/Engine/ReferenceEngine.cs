@@ -53,7 +53,8 @@ sealed class ReferenceEngine
             foreach (var node in _order.Nodes)
             {
                 Compute(node, Length);
-                if (_values[node].Any(v => Math.Abs(v[Length]) > Loud))
+                Loudest = Math.Max(Loudest, _values[node].Max(v => Math.Abs(v[Length])));
+                if (Loudest > Loud)
                 {
                     return;
                 }
@@ -63,6 +64,9 @@ sealed class ReferenceEngine
 
     /// <summary>How many frames there are: an allowed loop may grow beyond what an engine lets through, and nothing is said of what comes then.</summary>
     public int Length { get; private set; }
+
+    /// <summary>The largest magnitude anywhere in it, at least 1: what 32 bits round is a part of that.</summary>
+    public double Loudest { get; private set; } = 1;
 
     public double[][] Mix(int index) => _values[new(Stage.MixOut, index)];
 
