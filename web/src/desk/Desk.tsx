@@ -72,10 +72,10 @@ function OpenDesk({ show }: { show: Show }) {
       <SourceColumn show={show} />
       <div className="flex min-h-0 min-w-0 grow flex-col">
         <header className="flex h-9 shrink-0 items-center justify-between border-line border-b px-3">
-          <h1 className="text-xs font-semibold text-quiet">
+          <h1 className="min-w-0 truncate text-xs font-semibold text-quiet">
             Desk <span className="font-normal max-md:hidden">· where each source sounds, for each listener</span>
           </h1>
-          <div className="flex items-center gap-1">
+          <div className="flex shrink-0 items-center gap-1">
             <HowToRead />
             <Button
               tone="quiet"
