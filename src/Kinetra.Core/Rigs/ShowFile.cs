@@ -35,7 +35,7 @@ public sealed record ShowFile(string Name, Rig Rig)
     {
         if (json.Length > MaxBytes)
         {
-            problems = [new("", $"The file has {json.Length} bytes.", $"at most {MaxBytes}")];
+            problems = [new("file", $"The file has {json.Length} bytes.", $"at most {MaxBytes}")];
             return null;
         }
 
@@ -46,7 +46,7 @@ public sealed record ShowFile(string Name, Rig Rig)
         catch (InvalidOperationException)
         {
             // A text is looked into only when somebody wants to know it.
-            problems = [new("", "Some text in it is no text: it is not Unicode.", "UTF-8")];
+            problems = [new("file", "Some text in it is no text: it is not Unicode.", "UTF-8")];
             return null;
         }
     }
@@ -60,7 +60,7 @@ public sealed record ShowFile(string Name, Rig Rig)
         }
         catch (JsonException e)
         {
-            problems = [new("", $"This is not JSON: {e.Message}", "a show file, as docs/show-format.md describes it")];
+            problems = [new("file", $"This is not JSON: {e.Message}", "a show file, as docs/show-format.md describes it")];
             return null;
         }
 
@@ -81,7 +81,8 @@ public sealed record ShowFile(string Name, Rig Rig)
         }
         catch (JsonException e)
         {
-            problems = [new((e.Path ?? "").TrimStart('$', '.'), "This is not understood.", "what docs/show-format.md says")];
+            var where = (e.Path ?? "").TrimStart('$', '.');
+            problems = [new(where.Length == 0 ? "file" : where, "This is not understood.", "what docs/show-format.md says")];
             return null;
         }
     }

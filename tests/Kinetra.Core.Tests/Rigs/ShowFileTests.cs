@@ -90,6 +90,7 @@ public class ShowFileTests
     {
         ShowFile.Read(Encoding.UTF8.GetBytes(text), out var problems).ShouldBeNull();
         problems.Single().What.ShouldStartWith(what);
+        problems.Single().Where.ShouldNotBeEmpty();
     }
 
     [Fact]
