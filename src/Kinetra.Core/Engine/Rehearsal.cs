@@ -71,6 +71,14 @@ public static class Rehearsal
             }
         }
 
+        foreach (var command in Cables(mono, mix))
+        {
+            rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
+            plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+            engine.Post(plan);
+            Run(engine, BlocksEach);
+        }
+
         var other = EnginePlan.Build(rig, s => feeds[s.Id], null);
         engine.PostOpening(other, plan, ImmutableDictionary<MixId, MixId>.Empty.Add(mix, mix));
         engine.PostHush(true);
@@ -97,6 +105,39 @@ public static class Rehearsal
                 Run(engine, BlocksEach);
             }
         }
+    }
+
+    // What plays into a cable and records from it in all the ways there are, round and round too, and waits for a look-ahead.
+    private static RigCommand[] Cables(SourceId source, MixId mix)
+    {
+        var (one, two, wide, single) = (new CableId("one"), new CableId("two"), new SourceId("recorded"), new SourceId("single"));
+        Origin fromMix = new(Mix: mix), fromSource = new(source);
+        var gate = Processor.Of(Gate.Type, ("lookAhead", 8));
+        return
+        [
+            new SetChain(new ChainPlace(source), [gate]),
+            new AddCable(new Cable { Id = one, Name = "one", Channels = 4, Feeds = [new CableFeed { From = fromSource }] }),
+            new AddCable(new Cable { Id = two, Name = "two", Feeds = [new CableFeed { From = new(Cable: one), Into = new(0) }] }),
+            new AddSource(Of(wide) with { Input = new CableInput(one, 0, 1) }),
+            new AddSource(Of(single) with { Input = new CableInput(two, 1) }),
+            new SetSend(mix, wide, Gain.Unity, Heard: true),
+            new SetSend(mix, single, new Gain(-20), Heard: true, Tap: Tap.BeforeChain),
+            new AddCableFeed(one, new CableFeed { From = fromMix, Gain = new(-30), Into = new(2) }),
+            new SetCable(one, BufferFrames: 100),
+            new SetProcessor(new ChainPlace(source), gate.Id, Values: ImmutableSortedDictionary<string, double>.Empty.Add("lookAhead", 2)),
+            new SetCableFeed(one, fromMix, Gain: new(0), Into: new(0, 1)),
+            new SetSource(wide, Input: new CableInput(one, 0, 1, LoopAllowed: true)),
+            new SetCableFeed(one, fromMix, On: false),
+            new RemoveCableFeed(one, fromMix),
+            new SetCable(one, BufferFrames: 0),
+            new SetSend(mix, source, Tap: Tap.BeforeChain),
+            new AddMix(new Mix { Id = new("more"), Name = "more", Purpose = MixPurpose.Other, Chain = [Processor.Of(Limiter.Type)] }),
+            new RemoveMix(new("more")),
+            new RemoveSource(single),
+            new RemoveSource(wide),
+            new RemoveCable(two),
+            new RemoveCable(one),
+        ];
     }
 
     private static void Run(MixEngine engine, int blocks)
