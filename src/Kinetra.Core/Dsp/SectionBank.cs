@@ -56,6 +56,10 @@ sealed class SectionBank(int sections)
     {
         other._s1.CopyTo(_s1, 0);
         other._s2.CopyTo(_s2, 0);
+
+        // Sections that are not computed have heard nothing once they are again.
+        _s1.AsSpan(2 * _used).Clear();
+        _s2.AsSpan(2 * _used).Clear();
     }
 
     /// <summary>Forgets all it has heard.</summary>
