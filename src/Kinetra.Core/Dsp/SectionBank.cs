@@ -31,6 +31,18 @@ sealed class SectionBank(int sections)
     /// <summary>True where every section passes all.</summary>
     public bool IsThrough => _used == 0;
 
+    /// <summary>How many sections are computed: those behind pass all.</summary>
+    public int Used => _used;
+
+    /// <summary>Of each section.</summary>
+    public ReadOnlySpan<BiquadCoefficients> Coefficients => _coefficients;
+
+    /// <summary>s₁ of each section, of left and of right.</summary>
+    public Span<double> S1 => _s1;
+
+    /// <summary>s₂ of each section, of left and of right.</summary>
+    public Span<double> S2 => _s2;
+
     /// <summary>Takes these coefficients, as many as there are sections.</summary>
     public void Set(ReadOnlySpan<BiquadCoefficients> coefficients)
     {
@@ -91,13 +103,13 @@ sealed class SectionBank(int sections)
             var c = _coefficients[i];
             var (s1, s2) = (Vector128.Create(_s1, 2 * i), Vector128.Create(_s2, 2 * i));
             Vector128<double> b0 = Vector128.Create(c.B0), b1 = Vector128.Create(c.B1), b2 = Vector128.Create(c.B2);
-            Vector128<double> a1 = Vector128.Create(c.A1), a2 = Vector128.Create(c.A2);
+            Vector128<double> a1 = Vector128.Create(-c.A1), a2 = Vector128.Create(-c.A2);
             for (var n = 0; n < frames.Length; n++)
             {
                 var x = frames[n];
-                var y = (b0 * x) + s1;
-                s1 = (b1 * x) - (a1 * y) + s2;
-                s2 = (b2 * x) - (a2 * y);
+                var y = Vector128.FusedMultiplyAdd(b0, x, s1);
+                s1 = Vector128.FusedMultiplyAdd(a1, y, Vector128.FusedMultiplyAdd(b1, x, s2));
+                s2 = Vector128.FusedMultiplyAdd(a2, y, b2 * x);
                 frames[n] = y;
             }
 
@@ -182,7 +194,8 @@ sealed class SectionBank(int sections)
         s2 = Vector512.FusedMultiplyAdd(a2, y, b2 * x);
     }
 
-    private void Flush()
+    /// <summary>Tails that have died become exact zero; called after each piece of sound.</summary>
+    public void Flush()
     {
         for (var i = 0; i < _s1.Length; i++)
         {

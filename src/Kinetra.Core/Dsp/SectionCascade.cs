@@ -30,6 +30,9 @@ sealed class SectionCascade
     /// <summary>True where it changes nothing, and will not before it is told to.</summary>
     public bool IsThrough => _now.IsThrough && !_isWanted && _faded == Fade.Frames;
 
+    /// <summary>What filters now; null while one filter fades into another.</summary>
+    public SectionBank? Steady => !_isWanted && _faded == Fade.Frames ? _now : null;
+
     /// <summary>Changes to these coefficients, as many as there were. A change that comes during another waits; only the last counts.</summary>
     public void Set(ReadOnlySpan<BiquadCoefficients> sections)
     {

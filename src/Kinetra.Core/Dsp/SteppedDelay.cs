@@ -29,9 +29,7 @@ sealed class SteppedDelay(int capacity, int delay)
             (_old, _now, _faded) = (_now, _wanted, 0);
         }
 
-        var first = Math.Min(input.Length, _ring.Length - _at);
-        input[..first].CopyTo(_ring.AsSpan(_at));
-        input[first..].CopyTo(_ring);
+        Put(input);
         Back(_now, output[..input.Length]);
         if (_faded < Fade.Frames)
         {
@@ -46,8 +44,15 @@ sealed class SteppedDelay(int capacity, int delay)
             _faded = Math.Min(Fade.Frames, _faded + input.Length);
         }
 
-        _at += input.Length;
-        _at = _at >= _ring.Length ? _at - _ring.Length : _at;
+        Advance(input.Length);
+    }
+
+    /// <summary>Takes in frames of which nobody hears what comes out, and changes to this delay at once.</summary>
+    public void Pass(ReadOnlySpan<float> input, int delay)
+    {
+        (_old, _now, _wanted, _faded) = (delay, delay, delay, Fade.Frames);
+        Put(input);
+        Advance(input.Length);
     }
 
     /// <summary>Forgets all it has heard; a change has arrived.</summary>
@@ -55,6 +60,19 @@ sealed class SteppedDelay(int capacity, int delay)
     {
         Array.Clear(_ring);
         (_old, _now, _faded) = (_wanted, _wanted, Fade.Frames);
+    }
+
+    private void Put(ReadOnlySpan<float> input)
+    {
+        var first = Math.Min(input.Length, _ring.Length - _at);
+        input[..first].CopyTo(_ring.AsSpan(_at));
+        input[first..].CopyTo(_ring);
+    }
+
+    private void Advance(int frames)
+    {
+        _at += frames;
+        _at = _at >= _ring.Length ? _at - _ring.Length : _at;
     }
 
     private void Back(int frames, Span<float> output)

@@ -21,6 +21,9 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
 
     public ChainSlot Slot { get; } = slot;
 
+    /// <summary>True where it may be computed side by side with others of its type.</summary>
+    public bool CanJoin => keys.Length == 0 && Slot.Type.SideBySide is not null;
+
     public void Activate()
     {
         for (var i = 0; i < values.Length; i++)

@@ -40,7 +40,7 @@ public sealed class ChainSlot
         var isStereo = settings.Channels == 2;
         _dryRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
         _wetRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
-        _dry = [.. Enumerable.Range(0, settings.Channels).Select(_ => new SteppedDelay(MaxLatency, _processor.Latency))];
+        _dry = [.. Enumerable.Range(0, type.IsPrompt ? 0 : settings.Channels).Select(_ => new SteppedDelay(MaxLatency, _processor.Latency))];
         _active = new GainRamp(isBypassed ? 0 : 1);
         _presence = new GainRamp(isPresent ? 1 : 0);
     }
@@ -59,6 +59,9 @@ public sealed class ChainSlot
 
     /// <summary>What it does, if it is a gate that is not bypassed.</summary>
     public GateState Gate => _active.IsSettled && _active.Current == 0 ? GateState.None : _processor.Gate;
+
+    /// <summary>True where all that is heard is the processor, and nothing in that is on its way.</summary>
+    internal bool IsSteady => IsWhole && _processor.IsSteady;
 
     /// <summary>True once it has faded out after <see cref="Leave"/>.</summary>
     public bool HasLeft => _presence.IsSilent;
@@ -109,15 +112,32 @@ public sealed class ChainSlot
         var isStereo = right.Length > 0;
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
+        if (IsWhole)
+        {
+            PassDry(left, right);
+            _processor.Process(new Frames(left, right), new RoomForFrames(left, right), key);
+            SampleGuard.MakeFinite(left);
+            SampleGuard.MakeFinite(right);
+            return;
+        }
+
         Span<float> dryLeft = _dryLeft.AsSpan(0, length), wetLeft = _wetLeft.AsSpan(0, length);
         Span<float> dryRight = isStereo ? _dryRight.AsSpan(0, length) : default, wetRight = isStereo ? _wetRight.AsSpan(0, length) : default;
         _processor.Process(new Frames(left, right), new RoomForFrames(wetLeft, wetRight), key);
-        _dry[0].Set(_processor.Latency);
-        _dry[0].Process(left, dryLeft);
-        if (isStereo)
+        if (Type.IsPrompt)
         {
-            _dry[1].Set(_processor.Latency);
-            _dry[1].Process(right, dryRight);
+            left.CopyTo(dryLeft);
+            right.CopyTo(dryRight);
+        }
+        else
+        {
+            _dry[0].Set(_processor.Latency);
+            _dry[0].Process(left, dryLeft);
+            if (isStereo)
+            {
+                _dry[1].Set(_processor.Latency);
+                _dry[1].Process(right, dryRight);
+            }
         }
 
         if (_isEntering && (_knows += length) > _processor.Latency + length)
@@ -132,6 +152,38 @@ public sealed class ChainSlot
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
     }
+
+    /// <summary>Joins those that are computed side by side, with its block.</summary>
+    internal void Join(LaneGroup group, float[] left, float[] right)
+    {
+        PassDry(left, right);
+        group.Add(_processor, left, right);
+    }
+
+    /// <summary>After they were: what comes out is finite.</summary>
+    internal static void Joined(Span<float> left, Span<float> right)
+    {
+        SampleGuard.MakeFinite(left);
+        SampleGuard.MakeFinite(right);
+    }
+
+    // What would be heard if it were bypassed is kept, and not made.
+    private void PassDry(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        if (Type.IsPrompt)
+        {
+            return;
+        }
+
+        _dry[0].Pass(left, _processor.Latency);
+        if (right.Length > 0)
+        {
+            _dry[1].Pass(right, _processor.Latency);
+        }
+    }
+
+    // All that is heard is the processor.
+    private bool IsWhole => !_isEntering && _active.IsSettled && _active.Current == 1 && _presence.IsSettled && _presence.Current == 1;
 
     // Of the wet sound as much as the ramp says, of the other the rest; into the wet.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

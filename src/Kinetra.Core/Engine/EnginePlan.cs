@@ -14,7 +14,8 @@ namespace Kinetra.Core.Engine;
 public sealed class EnginePlan
 {
     private readonly SoundGraph _graph;
-    private readonly ImmutableArray<SoundNode> _order;
+    private readonly ImmutableArray<PlanWave> _waves;
+    private readonly MeterWave _mixMeters;
 
     // A chain that is not there is null.
     private readonly ChainRun?[] _sourceChains;
@@ -35,7 +36,6 @@ public sealed class EnginePlan
         var order = RunOrder.Of(graph) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig));
         var alignment = Alignment.Of(graph, order);
         Loops = Routing.Loops.Of(graph, order);
-        _order = order.Nodes;
         _cables = [.. rig.Cables.Select(c => previous?._cables.FirstOrDefault(n => n.Id == c.Id && n.Channels == c.Channels) ?? new CableNode(c.Id, c.Channels))];
         Sources = [.. rig.Sources.Select(s => SourceFor(s, s.Input is CableInput input ? ReaderFor(s.Id, input, previous) : feeds(s), previous))];
         Mixes = [.. rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
@@ -103,6 +103,8 @@ public sealed class EnginePlan
                 Sources[j].Channels,
                 isOld(Sources[j]) && isOldMix(Mixes[i]) ? previous : null)).ToArray()),
         ];
+        _waves = PlanWave.Of(order, Sources, Mixes, _sourceChains, _mixChains);
+        _mixMeters = new MeterWave([.. Mixes.Select(m => new MeterWork(m.Meter, m.Block.Left, m.Block.Right))]);
         Chains = [.. _sourceChains.Concat(_mixChains).Concat(_duckers.SelectMany(d => d)).OfType<ChainRun>()];
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
@@ -168,29 +170,52 @@ public sealed class EnginePlan
         foreach (var probe in Probes)
         {
             probe.Read(frame);
-            probe.Process(null, frame, hop);
+            probe.Publish(frame);
         }
 
-        foreach (var (stage, index) in _order)
+        foreach (var wave in _waves)
         {
-            switch (stage)
+            wave.Chains.Process();
+            foreach (var index in wave.Nodes)
             {
-                case Stage.SourceIn:
-                    Sources[index].Read(frame);
-                    break;
-                case Stage.SourceOut:
-                    Sources[index].Process(_sourceChains[index], frame, hop);
-                    break;
-                case Stage.MixSum:
-                    Mixes[index].Sum(Sends[index], _duckers[index], frame, hop);
-                    break;
-                case Stage.MixOut:
-                    Mixes[index].Process(_mixChains[index], frame);
-                    break;
-                case Stage.Cable:
-                    _cables[index].Sum(_cableFeeds[index], frame);
-                    break;
+                switch (wave.Stage)
+                {
+                    case Stage.SourceIn:
+                        Sources[index].Read(frame);
+                        break;
+                    case Stage.SourceOut:
+                        Sources[index].Publish(frame);
+                        break;
+                    case Stage.MixSum:
+                        Mixes[index].Sum(Sends[index], _duckers[index], frame, hop);
+                        break;
+                    case Stage.MixOut:
+                        Mixes[index].Give(frame);
+                        break;
+                    case Stage.Cable:
+                        _cables[index].Sum(_cableFeeds[index], frame);
+                        break;
+                }
             }
+
+            if (wave.Stage == Stage.SourceOut)
+            {
+                wave.Meters.Process(hop);
+                for (var i = 0; i < wave.Nodes.Length; i++)
+                {
+                    Sources[wave.Nodes[i]].Measured(hop, wave.Meters.Before[i], wave.Meters.After[i]);
+                }
+            }
+        }
+    }
+
+    /// <summary>Engine thread: measures what the mixes give, and lets whoever reads have it.</summary>
+    internal void Publish(HopSplit hop)
+    {
+        _mixMeters.Process(hop);
+        foreach (var mix in Mixes)
+        {
+            mix.Publish(hop);
         }
     }
 

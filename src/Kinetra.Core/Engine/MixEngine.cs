@@ -92,10 +92,7 @@ public sealed class MixEngine
             Crossfade(_leaving, hop);
         }
 
-        foreach (var mix in plan.Mixes)
-        {
-            mix.Publish(hop);
-        }
+        plan.Publish(hop);
 
         _hopPosition = (_hopPosition + AudioFormat.BlockFrames) % Hop.Frames;
         Volatile.Write(ref _frame, _frame + AudioFormat.BlockFrames);
@@ -123,8 +120,9 @@ public sealed class MixEngine
         foreach (var old in leaving.Mixes)
         {
             old.FallInto(Successor(old), _rise);
-            old.Publish(hop);
         }
+
+        leaving.Publish(hop);
 
         _crossfaded += AudioFormat.BlockFrames;
         if (_crossfaded >= CrossfadeFrames)

@@ -18,7 +18,6 @@ public sealed class MixNode
     private readonly float[] _hushedRight = new float[AudioFormat.BlockFrames];
     private readonly float[] _hushes = new float[AudioFormat.BlockFrames];
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
-    private readonly LevelMeter _meter = new(2);
     private readonly TruePeakMeter _truePeak = new(2);
     private readonly CorrelationMeter _correlation = new();
     private readonly ProgrammeLoudness _programme = new();
@@ -34,6 +33,11 @@ public sealed class MixNode
 
     /// <summary>What its listener gets, for takes and listeners.</summary>
     public AudioRing Ring { get; } = new(2);
+
+    internal LevelMeter Meter { get; } = new(2);
+
+    /// <summary>The block, which the chain processes in place.</summary>
+    internal (float[] Left, float[] Right) Block => (_left, _right);
 
     /// <summary>By how much look-ahead makes it late.</summary>
     internal int LatencyFrames { get; set; }
@@ -85,10 +89,9 @@ public sealed class MixNode
         Clean.Write(1, frame, _hushedRight);
     }
 
-    /// <summary>Lets the block through the chain; nobody but cables gets it before <see cref="Publish"/>.</summary>
-    internal void Process(ChainRun? chain, long frame)
+    /// <summary>After the chain; nobody but cables gets the block before <see cref="Publish"/>.</summary>
+    internal void Give(long frame)
     {
-        chain?.Process(_left, _right);
         Apply(_hush, _hushes, _left, _right);
         Given.Write(0, frame, _left);
         Given.Write(1, frame, _right);
@@ -122,16 +125,15 @@ public sealed class MixNode
         }
     }
 
-    /// <summary>Measures the block, and lets whoever reads have it.</summary>
+    /// <summary>Lets whoever reads have the block, which <see cref="Meter"/> has measured.</summary>
     internal void Publish(HopSplit hop)
     {
         Measure(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
         if (hop.Closes)
         {
-            _meter.CloseHop();
             _truePeak.CloseHop();
             _correlation.CloseHop();
-            _programme.CloseHop(_meter.Momentary, _meter.ShortTerm);
+            _programme.CloseHop(Meter.Momentary, Meter.ShortTerm);
         }
 
         Measure(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
@@ -141,11 +143,11 @@ public sealed class MixNode
 
     internal void WriteMeters(Span<float> values)
     {
-        values[0] = (float)_meter.TakePeak();
-        values[1] = (float)_meter.PeakHold;
-        values[2] = (float)_meter.Rms;
-        values[3] = (float)_meter.Momentary;
-        values[4] = (float)_meter.ShortTerm;
+        values[0] = (float)Meter.TakePeak();
+        values[1] = (float)Meter.PeakHold;
+        values[2] = (float)Meter.Rms;
+        values[3] = (float)Meter.Momentary;
+        values[4] = (float)Meter.ShortTerm;
         values[5] = (float)_truePeak.Hold;
         values[6] = (float)_truePeak.Most;
         values[7] = (float)_programme.Integrated;
@@ -162,7 +164,6 @@ public sealed class MixNode
 
     private void Measure(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
     {
-        _meter.Add(left, right);
         _truePeak.Add(left, right);
         _correlation.Add(left, right);
     }

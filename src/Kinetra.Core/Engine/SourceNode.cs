@@ -14,7 +14,6 @@ public sealed class SourceNode
     private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
     private readonly float[] _cleanRight;
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
-    private readonly LevelMeter _meter;
     private readonly ReferenceLoudness _reference = new();
     private readonly ClipCounter _leftClips = new();
     private readonly ClipCounter _rightClips = new();
@@ -27,7 +26,7 @@ public sealed class SourceNode
         _trim = new GainRamp((float)trim);
         _right = Channels == 2 ? new float[AudioFormat.BlockFrames] : _left;
         _cleanRight = Channels == 2 ? new float[AudioFormat.BlockFrames] : _cleanLeft;
-        _meter = new LevelMeter(Channels);
+        Meter = new LevelMeter(Channels);
         Ring = new AudioRing(Channels);
         Given = new Outlet(Channels);
         Clean = new Outlet(Channels);
@@ -49,9 +48,14 @@ public sealed class SourceNode
 
     internal Outlet Clean { get; }
 
+    internal LevelMeter Meter { get; }
+
     internal ReadOnlySpan<float> Left => _left;
 
     internal ReadOnlySpan<float> Right => _right;
+
+    /// <summary>The block, which the chain processes in place; right is empty for mono.</summary>
+    internal (float[] Left, float[] Right) Block => (_left, Channels == 2 ? _right : []);
 
     /// <summary>K-weighted energy of the block's frames up to the hop's end, and of those after it.</summary>
     internal KEnergy BeforeHop { get; private set; }
@@ -96,10 +100,9 @@ public sealed class SourceNode
         }
     }
 
-    /// <summary>Lets the block through the chain, measures it, and lets whoever reads have it.</summary>
-    internal void Process(ChainRun? chain, long frame, HopSplit hop)
+    /// <summary>Lets whoever reads have the block as it is after the chain.</summary>
+    internal void Publish(long frame)
     {
-        chain?.Process(_left, Channels == 2 ? _right : default(Span<float>));
         _leftClips.Add(_left);
         Given.Write(0, frame, _left);
         if (Channels == 2)
@@ -108,24 +111,26 @@ public sealed class SourceNode
             Given.Write(1, frame, _right);
         }
 
-        BeforeHop = _meter.Add(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
+        Ring.Write(_left, _right);
+    }
+
+    /// <summary>After <see cref="Meter"/> has measured the block, with these energies.</summary>
+    internal void Measured(HopSplit hop, KEnergy before, KEnergy after)
+    {
+        (BeforeHop, AfterHop) = (before, after);
         if (hop.Closes)
         {
-            CloseHop();
+            _reference.CloseHop(Meter.Momentary, Meter.ShortTerm);
         }
-
-        AfterHop = _meter.Add(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
-
-        Ring.Write(_left, _right);
     }
 
     internal void WriteMeters(Span<float> values)
     {
-        values[0] = (float)_meter.TakePeak();
-        values[1] = (float)_meter.PeakHold;
-        values[2] = (float)_meter.Rms;
-        values[3] = (float)_meter.Momentary;
-        values[4] = (float)_meter.ShortTerm;
+        values[0] = (float)Meter.TakePeak();
+        values[1] = (float)Meter.PeakHold;
+        values[2] = (float)Meter.Rms;
+        values[3] = (float)Meter.Momentary;
+        values[4] = (float)Meter.ShortTerm;
         values[5] = (float)_reference.Lufs;
         values[6] = _leftClips.Clips + _rightClips.Clips;
     }
@@ -134,12 +139,6 @@ public sealed class SourceNode
     {
         _leftClips.Reset();
         _rightClips.Reset();
-    }
-
-    private void CloseHop()
-    {
-        _meter.CloseHop();
-        _reference.CloseHop(_meter.Momentary, _meter.ShortTerm);
     }
 
     private void ScaleBy(float factor)

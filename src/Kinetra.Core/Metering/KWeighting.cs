@@ -42,11 +42,14 @@ public struct KWeighting
     }
 }
 
-/// <summary>The same of left and right at once.</summary>
+/// <summary>The same of left and right at once; where right is empty, of mono sound.</summary>
 sealed class StereoKWeighting
 {
     private readonly SectionBank _sections = new(2);
     private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
+
+    /// <summary>Its filter and the filter's state.</summary>
+    public SectionBank Sections => _sections;
 
     public StereoKWeighting() => _sections.Set([KWeighting.Shelf, KWeighting.RollOff]);
 
@@ -57,7 +60,7 @@ sealed class StereoKWeighting
         for (var at = 0; at < left.Length; at += _frames.Length)
         {
             var part = Math.Min(_frames.Length, left.Length - at);
-            var energy = OfBlock(left.Slice(at, part), right.Slice(at, part));
+            var energy = OfBlock(left.Slice(at, part), right.IsEmpty ? right : right.Slice(at, part));
             (leftSum, rightSum) = (leftSum + energy.Left, rightSum + energy.Right);
         }
 

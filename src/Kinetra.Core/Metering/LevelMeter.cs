@@ -19,8 +19,7 @@ public sealed class LevelMeter
     private readonly HopWindow _squares = new(Hop.Momentary);
     private readonly HopWindow _peaks = new(Hop.ShortTerm);
     private readonly int _channels;
-    private readonly StereoKWeighting _both = new();
-    private KWeighting _single;
+    private readonly StereoKWeighting _weighting = new();
     private double _hopK;
     private double _hopSquares;
     private float _hopPeak;
@@ -50,12 +49,28 @@ public sealed class LevelMeter
     /// <summary>Measures frames that lie within one hop. <paramref name="right"/> is ignored for mono.</summary>
     public KEnergy Add(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
     {
+        var energy = Weigh(left, right);
+        Add(left, right, energy);
+        return energy;
+    }
+
+    /// <summary>The K-weighted energy of the next frames.</summary>
+    internal KEnergy Weigh(ReadOnlySpan<float> left, ReadOnlySpan<float> right) => _weighting.Energy(left, _channels == 2 ? right : default);
+
+    /// <summary>What weights it, to be computed side by side with those of others.</summary>
+    internal SectionBank Weighting => _weighting.Sections;
+
+    /// <summary>1 or 2.</summary>
+    internal int Channels => _channels;
+
+    /// <summary>Measures frames that lie within one hop, and whose energy has been computed with <see cref="Weighting"/>.</summary>
+    internal void Add(ReadOnlySpan<float> left, ReadOnlySpan<float> right, KEnergy energy)
+    {
         if (left.IsEmpty)
         {
-            return default;
+            return;
         }
 
-        var energy = _channels == 2 ? _both.Energy(left, right) : new KEnergy(_single.SumOfSquares(left), 0);
         _hopK += energy.Left + energy.Right;
         _hopSquares += TensorPrimitives.SumOfSquares(left) + (_channels == 2 ? TensorPrimitives.SumOfSquares(right) : 0);
         var peak = Recursions.LargestMagnitude(left);
@@ -66,7 +81,6 @@ public sealed class LevelMeter
 
         _hopPeak = MathF.Max(_hopPeak, peak);
         _peakSinceRead = MathF.Max(_peakSinceRead, peak);
-        return energy;
     }
 
     /// <summary>Ends the hop: the windows move on by 20 ms.</summary>

@@ -13,7 +13,7 @@ namespace Kinetra.Core.Processors;
 /// Source: D. Giannoulis, M. Massberg, J. D. Reiss, "Digital Dynamic Range Compressor Design", JAES 60 (6), 2012: equations
 /// 4 (static curve) and 17 (detector).
 /// </summary>
-public sealed class Compressor : IProcessor
+public sealed partial class Compressor : IProcessor
 {
     private enum At
     {
@@ -48,9 +48,11 @@ public sealed class Compressor : IProcessor
         Reduces = true,
         MostGain = v => Ballistics.Factor(v[(int)At.MakeUp]),
         Make = s => new Compressor(s),
+        SideBySide = () => new Beside(),
     };
 
     private readonly double[] _values;
+    private readonly int _channels;
     private readonly LevelDetector _detector;
     private readonly GainRamp _threshold;
     private readonly GainRamp _slope;
@@ -69,6 +71,7 @@ public sealed class Compressor : IProcessor
     private Compressor(ProcessorSettings settings)
     {
         _values = [.. settings.Values];
+        _channels = settings.Channels;
         _detector = new LevelDetector(Value(At.KeyLowCut));
         _threshold = new GainRamp((float)Value(At.Threshold));
         _slope = new GainRamp(SlopeOf(Value(At.Ratio)));
@@ -83,6 +86,10 @@ public sealed class Compressor : IProcessor
 
     /// <inheritdoc/>
     public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public bool IsSteady => _detector.Steady is not null
+        && _threshold.IsSettled && _slope.IsSettled && _knee.IsSettled && _makeUp.IsSettled && _blend.IsSettled;
 
     /// <inheritdoc/>
     public void Set(int parameter, double value)
@@ -115,7 +122,7 @@ public sealed class Compressor : IProcessor
         // The static curve without a branch: how far into the knee, squared, then the rest beyond it.
         StaticCurve(gains, thresholds, slopes, knees);
         Reduction = Recursions.Branching(gains, ref _reduction, _attack, _release);
-        _reduction = _reduction < 1e-9 ? 0 : _reduction;
+        Keep(_reduction);
         TensorPrimitives.Negate(gains, gains);
         _makeUp.Fill(thresholds);
         TensorPrimitives.Add(gains, thresholds, gains);
@@ -167,6 +174,9 @@ public sealed class Compressor : IProcessor
             levels[n] = slopes[n] * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
         }
     }
+
+    // What cannot be heard any more is nothing.
+    private void Keep(double reduction) => _reduction = reduction < 1e-9 ? 0 : reduction;
 
     private static float SlopeOf(double ratio) => (float)(1 - (1 / ratio));
 

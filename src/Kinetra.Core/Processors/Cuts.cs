@@ -27,6 +27,7 @@ public static class Cuts
         Design = (values, sections) => Butterworth(values, sections, FilterDesign.HighPass),
         Sections = MaxSections,
         Make = s => new Filtering(s, LowCut!.Design!, MaxSections),
+        SideBySide = () => new Filtering.SideBySide(MaxSections),
     };
 
     /// <summary>Takes away what is above a frequency.</summary>
@@ -43,6 +44,7 @@ public static class Cuts
         Design = (values, sections) => Butterworth(values, sections, FilterDesign.LowPass),
         Sections = MaxSections,
         Make = s => new Filtering(s, HighCut!.Design!, MaxSections),
+        SideBySide = () => new Filtering.SideBySide(MaxSections),
     };
 
     private static void Butterworth(ReadOnlySpan<double> values, Span<BiquadCoefficients> sections, Func<double, double, BiquadCoefficients> section)

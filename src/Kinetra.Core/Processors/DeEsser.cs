@@ -14,7 +14,7 @@ namespace Kinetra.Core.Processors;
 /// Sources: S. H. Linkwitz, "Active Crossover Networks for Noncoincident Drivers", JAES 24 (1), 1976; the smooth branching
 /// detector of Giannoulis, Massberg, Reiss, JAES 60 (6), 2012.
 /// </summary>
-public sealed class DeEsser : IProcessor
+public sealed partial class DeEsser : IProcessor
 {
     private enum At
     {
@@ -41,6 +41,7 @@ public sealed class DeEsser : IProcessor
     {
         Reduces = true,
         Make = s => new DeEsser(s),
+        SideBySide = () => new Beside(),
     };
 
     private const double PowerMilliseconds = 3;
@@ -76,6 +77,9 @@ public sealed class DeEsser : IProcessor
 
     /// <inheritdoc/>
     public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public bool IsSteady => _sibilance.Steady is not null && _rest.Steady is not null;
 
     /// <inheritdoc/>
     public void Set(int parameter, double value)
@@ -136,10 +140,6 @@ public sealed class DeEsser : IProcessor
         TensorPrimitives.Divide(ratios, below, ratios);
         TensorPrimitives.ConvertTruncating<double, float>(ratios, gains);
 
-        (_highPower, _lowPower) = (powers.GetElement(0), powers.GetElement(1));
-        _highPower = _highPower < Forgotten ? 0 : _highPower;
-        _lowPower = _lowPower < Forgotten ? 0 : _lowPower;
-
         // Power: half the decibels of a magnitude.
         LevelDetector.ToDecibels(gains);
         var (threshold, range) = (Value(At.Threshold), Value(At.Range));
@@ -149,10 +149,18 @@ public sealed class DeEsser : IProcessor
         TensorPrimitives.Max(gains, 0, gains);
         TensorPrimitives.Min(gains, (float)range, gains);
         Reduction = Recursions.Branching(gains, ref _reduction, attack, release);
-        _reduction = _reduction < 1e-9 ? 0 : _reduction;
+        Keep(powers.GetElement(0), powers.GetElement(1), _reduction);
         TensorPrimitives.Negate(gains, gains);
         LevelDetector.ToFactors(gains);
         return gains;
+    }
+
+    // What cannot be heard any more is nothing.
+    private void Keep(double highPower, double lowPower, double reduction)
+    {
+        _highPower = highPower < Forgotten ? 0 : highPower;
+        _lowPower = lowPower < Forgotten ? 0 : lowPower;
+        _reduction = reduction < 1e-9 ? 0 : reduction;
     }
 
     private void Design()

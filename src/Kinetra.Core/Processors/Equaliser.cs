@@ -33,6 +33,7 @@ public static class Equaliser
         Design = Design,
         Sections = Bands,
         Make = s => new Filtering(s, Design, Bands),
+        SideBySide = () => new Filtering.SideBySide(Bands),
     };
 
     private static ImmutableArray<Parameter> Band(int number)

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -33,6 +34,9 @@ sealed class Filtering : IProcessor
     public double Reduction => 0;
 
     /// <inheritdoc/>
+    public bool IsSteady => !_isChanged && _sections.Steady is not null;
+
+    /// <inheritdoc/>
     public void Set(int parameter, double value)
     {
         _isChanged |= _values[parameter] != value;
@@ -54,6 +58,46 @@ sealed class Filtering : IProcessor
     {
         TakeChange();
         _sections.Reset();
+    }
+
+    /// <summary>Filters side by side.</summary>
+    /// <param name="sections">How many sections each has.</param>
+    public sealed class SideBySide(int sections) : ISideBySide
+    {
+        private readonly SectionLanes _sections = new(sections);
+
+        /// <inheritdoc/>
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+        public void Process(LaneGroup group)
+        {
+            _sections.Begin();
+            for (var i = 0; i < group.Count; i++)
+            {
+                _sections.Take(i, Bank(group, i));
+            }
+
+            if (_sections.IsThrough)
+            {
+                return;
+            }
+
+            Span<Vector512<double>> left = stackalloc Vector512<double>[Lanes.Part], right = stackalloc Vector512<double>[Lanes.Part];
+            for (var at = 0; at < AudioFormat.BlockFrames; at += Lanes.Part)
+            {
+                Lanes.Load(group.Left, at, left);
+                Lanes.Load(group.Right, at, right);
+                _sections.Process(left, right);
+                Lanes.Store(left, group.Left, at);
+                Lanes.Store(right, group.Right, at);
+            }
+
+            for (var i = 0; i < group.Count; i++)
+            {
+                _sections.GiveBack(i, Bank(group, i));
+            }
+        }
+
+        private static SectionBank Bank(LaneGroup group, int lane) => ((Filtering)group[lane])._sections.Steady!;
     }
 
     private void TakeChange()

@@ -12,7 +12,7 @@ namespace Kinetra.Core.Processors;
 /// The level is that of peaks, which fall with 10 ms. Left and right share one gain. Latency: the look-ahead.
 /// Source of the terms: U. Zölzer (ed.), DAFX, 2nd ed. 2011, section 4.2 (noise gate with hysteresis and hold).
 /// </summary>
-public sealed class Gate : IProcessor
+public sealed partial class Gate : IProcessor
 {
     private enum At
     {
@@ -51,11 +51,13 @@ public sealed class Gate : IProcessor
         Reduces = true,
         LatencyOf = v => Ballistics.WholeFrames(v[(int)At.LookAhead]),
         Make = s => new Gate(s),
+        SideBySide = () => new Beside(),
     };
 
     private const int MaxLookAhead = 480;
 
     private readonly double[] _values;
+    private readonly int _channels;
     private readonly LevelDetector _detector;
     private readonly SteppedDelay _left;
     private readonly SteppedDelay _right;
@@ -69,6 +71,7 @@ public sealed class Gate : IProcessor
     private Gate(ProcessorSettings settings)
     {
         _values = [.. settings.Values];
+        _channels = settings.Channels;
         _detector = new LevelDetector(Value(At.KeyLowCut), Value(At.KeyHighCut));
         _left = new SteppedDelay(MaxLookAhead, Latency);
         _right = new SteppedDelay(MaxLookAhead, Latency);
@@ -83,6 +86,9 @@ public sealed class Gate : IProcessor
 
     /// <inheritdoc/>
     GateState IProcessor.Gate => !_isOpen ? GateState.Shut : _isHolding ? GateState.Holding : GateState.Open;
+
+    /// <inheritdoc/>
+    public bool IsSteady => _detector.Steady is not null;
 
     /// <inheritdoc/>
     public void Set(int parameter, double value)
@@ -102,13 +108,7 @@ public sealed class Gate : IProcessor
         LevelDetector.ToDecibels(gains);
         Move(gains);
         LevelDetector.ToFactors(gains);
-        _left.Process(input.Left, output.Left);
-        TensorPrimitives.Multiply(output.Left, gains, output.Left);
-        if (input.Right.Length > 0)
-        {
-            _right.Process(input.Right, output.Right);
-            TensorPrimitives.Multiply(output.Right, gains, output.Right);
-        }
+        Apply(gains, input, output);
     }
 
     /// <inheritdoc/>
@@ -124,6 +124,17 @@ public sealed class Gate : IProcessor
         Reduction = 0;
     }
 
+    private void Apply(ReadOnlySpan<float> gains, Frames input, RoomForFrames output)
+    {
+        _left.Process(input.Left, output.Left);
+        TensorPrimitives.Multiply(output.Left, gains, output.Left);
+        if (input.Right.Length > 0)
+        {
+            _right.Process(input.Right, output.Right);
+            TensorPrimitives.Multiply(output.Right, gains, output.Right);
+        }
+    }
+
     // Levels in dB become gains in dB.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Move(Span<float> values)
@@ -131,10 +142,7 @@ public sealed class Gate : IProcessor
         var (threshold, range, slope) = (Value(At.Threshold), Value(At.Range), Value(At.Ratio) - 1);
         var shutsBelow = threshold - Value(At.Hysteresis);
 
-        // A range that has just been made smaller is left at the pace of the larger one.
-        var span = Math.Max(range, _reduction);
-        var opening = span / Math.Max(1, Ballistics.Frames(Value(At.Attack)));
-        var shutting = span / Math.Max(1, Ballistics.Frames(Value(At.Release)));
+        var (opening, shutting) = Pace();
         var holds = Ballistics.Frames(Value(At.Hold));
         double most = 0;
 
@@ -159,6 +167,13 @@ public sealed class Gate : IProcessor
         TensorPrimitives.ConvertTruncating<double, float>(levels, values);
         (_isOpen, _isHolding, _hold, _reduction) = (isOpen, isOpen && !isAbove, Math.Max(hold, -1), reduction);
         Reduction = most;
+    }
+
+    // By how many dB it may open or shut in a frame. A range that has just been made smaller is left at the pace of the larger one.
+    private (double Opening, double Shutting) Pace()
+    {
+        var span = Math.Max(Value(At.Range), _reduction);
+        return (span / Math.Max(1, Ballistics.Frames(Value(At.Attack))), span / Math.Max(1, Ballistics.Frames(Value(At.Release))));
     }
 
     private double Value(At parameter) => _values[(int)parameter];

@@ -54,6 +54,9 @@ public interface IProcessor
     /// <summary>What it does at the end of the last block, if it is a gate.</summary>
     GateState Gate => GateState.None;
 
+    /// <summary>True where nothing in it is on its way, so that it may be computed side by side with others; see <see cref="ProcessorType"/>.</summary>
+    bool IsSteady => false;
+
     /// <summary>Sets a parameter, by its place in its type's list, to an allowed value. Heard as a glide, never as a click.</summary>
     void Set(int parameter, double value);
 

@@ -28,6 +28,9 @@ sealed class LevelDetector
     private double _lowCut;
     private double _highCut;
 
+    /// <summary>What filters now; null while one filter fades into another.</summary>
+    public SectionBank? Steady => _filter.Steady;
+
     /// <summary>Starts with these filters, Hz.</summary>
     public LevelDetector(double lowCut = LowestCut, double highCut = HighestCut)
     {
@@ -100,6 +103,35 @@ sealed class LevelDetector
         for (; n < decibels.Length; n++)
         {
             decibels[n] = decibels[n] == 0 ? 1 : octaves[n];
+        }
+    }
+
+    /// <summary>Detectors side by side.</summary>
+    public sealed class SideBySide
+    {
+        private readonly SectionLanes _filters = new(2);
+
+        /// <summary>Begins a block; the detectors of it are taken next.</summary>
+        public void Begin() => _filters.Begin();
+
+        /// <summary>Takes a detector into a lane.</summary>
+        public void Take(int lane, LevelDetector detector) => _filters.Take(lane, detector.Steady!);
+
+        /// <summary>Gives a lane's state back.</summary>
+        public void GiveBack(int lane, LevelDetector detector) => _filters.GiveBack(lane, detector.Steady!);
+
+        /// <summary>The magnitudes of a part of a block, eight for each frame.</summary>
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+        public void Magnitudes(LaneGroup group, int at, Span<float> magnitudes)
+        {
+            Span<Vector512<double>> left = stackalloc Vector512<double>[Lanes.Part], right = stackalloc Vector512<double>[Lanes.Part];
+            Lanes.Load(group.Left, at, left);
+            Lanes.Load(group.Right, at, right);
+            _filters.Process(left, right);
+            for (var n = 0; n < Lanes.Part; n++)
+            {
+                Lanes.Put(Vector512.MaxNative(Vector512.Abs(left[n]), Vector512.Abs(right[n])), magnitudes, n);
+            }
         }
     }
 

@@ -1,4 +1,5 @@
-using Kinetra.Core.Dsp;
+using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
 
 namespace Kinetra.Core.Processors;
 
@@ -6,14 +7,35 @@ namespace Kinetra.Core.Processors;
 struct PeakEnvelope
 {
     private const double FallMilliseconds = 10;
-    private static readonly double Memory = Ballistics.Memory(FallMilliseconds);
+    private const double Forgotten = 1e-12;
 
     private double _value;
 
+    /// <summary>Where it is.</summary>
+    public double Value
+    {
+        readonly get => _value;
+        set => _value = value < Forgotten ? 0 : value;
+    }
+
+    /// <summary>What is left of it after a frame.</summary>
+    public static double Memory { get; } = Ballistics.Memory(FallMilliseconds);
+
     /// <summary>Turns magnitudes into the envelope, in place.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Follow(Span<float> magnitudes)
     {
-        Recursions.FallingPeak(magnitudes, ref _value, Memory);
-        _value = _value < 1e-12 ? 0 : _value;
+        // Frame by frame, as side by side: both give the same to the bit. Conversions stand apart from the recursion.
+        Span<double> values = stackalloc double[magnitudes.Length];
+        TensorPrimitives.ConvertTruncating<float, double>(magnitudes, values);
+        var (value, memory) = (_value, Memory);
+        foreach (ref var x in values)
+        {
+            value = double.MaxNative(x, value * memory);
+            x = value;
+        }
+
+        TensorPrimitives.ConvertTruncating<double, float>(values, magnitudes);
+        Value = value;
     }
 }

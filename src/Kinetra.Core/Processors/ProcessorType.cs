@@ -31,6 +31,8 @@ public readonly record struct ProcessorSettings(int Channels, ImmutableArray<dou
 /// <param name="Parameters">What can be set, in the order of the screen.</param>
 public sealed record ProcessorType(string Key, string Name, string Purpose, string Overdone, ImmutableArray<Parameter> Parameters)
 {
+    private static readonly Func<ImmutableArray<double>, int> Prompt = _ => 0;
+
     /// <summary>Whether it takes an outside key.</summary>
     public KeyUse KeyUse { get; init; } = KeyUse.None;
 
@@ -40,6 +42,10 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     /// <summary>Makes one that runs.</summary>
     [JsonIgnore]
     public Func<ProcessorSettings, IProcessor> Make { get; init; } = _ => throw new NotSupportedException("This type has no processor.");
+
+    /// <summary>Makes what computes several steady ones side by side; null: each computes itself.</summary>
+    [JsonIgnore]
+    internal Func<ISideBySide>? SideBySide { get; init; }
 
     /// <summary>Of a processor that is nothing but filters: their design, of which the curve is drawn too; else null.</summary>
     [JsonIgnore]
@@ -51,7 +57,11 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
 
     /// <summary>Frames by which it delays the sound once these values have arrived; see <see cref="IProcessor.Latency"/>.</summary>
     [JsonIgnore]
-    public Func<ImmutableArray<double>, int> LatencyOf { get; init; } = _ => 0;
+    public Func<ImmutableArray<double>, int> LatencyOf { get; init; } = Prompt;
+
+    /// <summary>True where no value makes it delay the sound.</summary>
+    [JsonIgnore]
+    public bool IsPrompt => LatencyOf == Prompt;
 
     /// <summary>The largest factor by which these values let it raise a tone, while it reduces nothing. Of filters, see the design.</summary>
     [JsonIgnore]

@@ -11,10 +11,14 @@ namespace Kinetra.Core.Routing;
 /// </summary>
 public sealed class RunOrder
 {
-    private RunOrder(ImmutableArray<SoundNode> nodes, ImmutableHashSet<SoundLink> late) => (Nodes, Late) = (nodes, late);
+    private RunOrder(ImmutableArray<SoundNode> nodes, ImmutableArray<ImmutableArray<SoundNode>> waves, ImmutableHashSet<SoundLink> late) =>
+        (Nodes, Waves, Late) = (nodes, waves, late);
 
     /// <summary>The nodes in their order.</summary>
     public ImmutableArray<SoundNode> Nodes { get; }
+
+    /// <summary>The same nodes in as few waves as can be: those of a wave are of one stage, and need nothing of one another.</summary>
+    public ImmutableArray<ImmutableArray<SoundNode>> Waves { get; }
 
     /// <summary>The links that close a circle: what they give is what was there a block ago.</summary>
     public ImmutableHashSet<SoundLink> Late { get; }
@@ -56,7 +60,7 @@ public sealed class RunOrder
             }
         }
 
-        return new RunOrder(order, late.ToImmutable());
+        return new RunOrder(order, WavesOf(graph, needs), late.ToImmutable());
     }
 
     /// <summary>What is wrong where a key has no order, or null.</summary>
@@ -123,6 +127,24 @@ public sealed class RunOrder
         }
 
         return false;
+    }
+
+    // Always all that can be computed by now of the lowest stage.
+    private static ImmutableArray<ImmutableArray<SoundNode>> WavesOf(SoundGraph graph, Dictionary<SoundNode, List<SoundNode>> needs)
+    {
+        var waves = ImmutableArray.CreateBuilder<ImmutableArray<SoundNode>>();
+        var done = new HashSet<SoundNode>();
+        var left = graph.Nodes.ToList();
+        while (left.Count > 0)
+        {
+            var ready = left.Where(n => needs[n].TrueForAll(done.Contains)).ToList();
+            var stage = ready.Min(n => n.Stage);
+            waves.Add([.. ready.Where(n => n.Stage == stage)]);
+            done.UnionWith(waves[^1]);
+            left.RemoveAll(done.Contains);
+        }
+
+        return waves.ToImmutable();
     }
 
     private static ImmutableArray<SoundNode>? Sorted(SoundGraph graph, Dictionary<SoundNode, List<SoundNode>> needs)

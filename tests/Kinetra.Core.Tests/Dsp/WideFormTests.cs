@@ -147,6 +147,29 @@ public class WideFormTests
     }
 
     [Fact]
+    public void Eight_signals_turned_into_lanes_and_back_are_where_they_were()
+    {
+        Gen.Select(Gen.Int[0, 999], Gen.Int[1, 16], Gen.Int[0, 3]).Sample((seed, fours, at) =>
+        {
+            float[][] signals = [.. Enumerable.Range(0, Lanes.Count).Select(s => Signals.Noise(seed + s, (4 * fours) + at))];
+            var (lanes, plain) = (new Vector512<double>[4 * fours], new Vector512<double>[4 * fours]);
+            Lanes.Load(signals, at, lanes);
+            Lanes.LoadPlain(signals, at, plain);
+            lanes.ShouldBe(plain);
+
+            float[][] back = [.. signals.Select(s => new float[s.Length])], same = [.. signals.Select(s => new float[s.Length])];
+            Lanes.Store(lanes, back, at);
+            var values = lanes.SelectMany(v => Enumerable.Range(0, Lanes.Count).Select(l => (float)v[l])).ToArray();
+            Lanes.StorePlain(values, same, at);
+            for (var s = 0; s < Lanes.Count; s++)
+            {
+                back[s].ShouldBe(same[s]);
+                back[s][at..].ShouldBe(signals[s][at..]);
+            }
+        });
+    }
+
+    [Fact]
     public void The_largest_magnitude_is_found_wherever_it_stands() =>
         AnySound.Sample(sound => Recursions.LargestMagnitude(sound).ShouldBe(sound.Length == 0 ? 0 : sound.Max(MathF.Abs)));
 
