@@ -6,7 +6,7 @@ namespace Kinetra.Media;
 /// <summary>Plays a sound file once, from the disk, at the engine's rate. Only for an engine that may wait: offline.</summary>
 public sealed class FileFeed : ISourceFeed, IDisposable
 {
-    private const int ChunkFrames = 8_192;
+    private const int ChunkFrames = 2_048;
 
     private readonly OpenSoundFile _file;
     private readonly float[] _interleaved;
@@ -96,26 +96,23 @@ public sealed class FileFeed : ISourceFeed, IDisposable
 
             for (var c = 0; c < Channels; c++)
             {
-                for (int n = 0, at = c; n < frames; n++, at += _file.Channels)
-                {
-                    _plane[n] = _interleaved[at];
-                }
-
-                _count = Convert(_converters[c], _plane.AsSpan(0, frames), _ready[c]);
+                _count = Take(c, frames);
             }
         }
 
         return _count > 0;
     }
 
-    private static int Convert(RateConverter? converter, ReadOnlySpan<float> samples, Span<float> to)
+    // At the engine's rate: as it is, or converted.
+    private int Take(int channel, int frames)
     {
-        if (converter is not null)
+        if (_converters[channel] is not { } converter)
         {
-            return converter.Process(samples, to);
+            Interleaving.Take(_interleaved, _file.Channels, channel, _ready[channel].AsSpan(0, frames));
+            return frames;
         }
 
-        samples.CopyTo(to);
-        return samples.Length;
+        Interleaving.Take(_interleaved, _file.Channels, channel, _plane.AsSpan(0, frames));
+        return converter.Process(_plane.AsSpan(0, frames), _ready[channel]);
     }
 }

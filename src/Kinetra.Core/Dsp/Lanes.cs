@@ -27,12 +27,6 @@ static class Lanes
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Load(ReadOnlySpan<float[]> signals, int at, Span<Vector512<double>> lanes)
     {
-        if (!Avx.IsSupported)
-        {
-            LoadPlain(signals, at, lanes);
-            return;
-        }
-
         ref float r0 = ref Row(signals, 0, at), r1 = ref Row(signals, 1, at), r2 = ref Row(signals, 2, at), r3 = ref Row(signals, 3, at);
         ref float r4 = ref Row(signals, 4, at), r5 = ref Row(signals, 5, at), r6 = ref Row(signals, 6, at), r7 = ref Row(signals, 7, at);
         ref var to = ref MemoryMarshal.GetReference(lanes);
@@ -70,48 +64,37 @@ static class Lanes
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Store(ReadOnlySpan<Vector512<double>> lanes, ReadOnlySpan<float[]> signals, int at)
     {
-        Span<float> values = stackalloc float[lanes.Length * Count];
-        for (var n = 0; n < lanes.Length; n++)
+        ref var from = ref MemoryMarshal.GetReference(lanes);
+        ref float r0 = ref Row(signals, 0, at), r1 = ref Row(signals, 1, at), r2 = ref Row(signals, 2, at), r3 = ref Row(signals, 3, at);
+        ref float r4 = ref Row(signals, 4, at), r5 = ref Row(signals, 5, at), r6 = ref Row(signals, 6, at), r7 = ref Row(signals, 7, at);
+        for (var n = 0; n < lanes.Length; n += Turned)
         {
-            Put(lanes[n], values, n);
+            ref var four = ref Unsafe.Add(ref from, n);
+            Spread(
+                Narrow(four),
+                Narrow(Unsafe.Add(ref four, 1)),
+                Narrow(Unsafe.Add(ref four, 2)),
+                Narrow(Unsafe.Add(ref four, 3)),
+                n, ref r0, ref r1, ref r2, ref r3, ref r4, ref r5, ref r6, ref r7);
         }
-
-        Store(values, signals, at);
     }
 
     /// <summary>Writes frames of eight signals; of each frame eight values.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Store(ReadOnlySpan<float> values, ReadOnlySpan<float[]> signals, int at)
     {
-        if (!Avx.IsSupported)
-        {
-            StorePlain(values, signals, at);
-            return;
-        }
-
+        ref var from = ref MemoryMarshal.GetReference(values);
         ref float r0 = ref Row(signals, 0, at), r1 = ref Row(signals, 1, at), r2 = ref Row(signals, 2, at), r3 = ref Row(signals, 3, at);
         ref float r4 = ref Row(signals, 4, at), r5 = ref Row(signals, 5, at), r6 = ref Row(signals, 6, at), r7 = ref Row(signals, 7, at);
-        ref var from = ref MemoryMarshal.GetReference(values);
         for (var n = 0; n < values.Length / Count; n += Turned)
         {
             ref var four = ref Unsafe.Add(ref from, n * Count);
-            Turn(
+            Spread(
                 Vector256.LoadUnsafe(ref four),
                 Vector256.LoadUnsafe(ref four, Count),
                 Vector256.LoadUnsafe(ref four, 2 * Count),
                 Vector256.LoadUnsafe(ref four, 3 * Count),
-                out var s0,
-                out var s1,
-                out var s2,
-                out var s3);
-            s0.GetLower().StoreUnsafe(ref r0, (nuint)n);
-            s1.GetLower().StoreUnsafe(ref r1, (nuint)n);
-            s2.GetLower().StoreUnsafe(ref r2, (nuint)n);
-            s3.GetLower().StoreUnsafe(ref r3, (nuint)n);
-            s0.GetUpper().StoreUnsafe(ref r4, (nuint)n);
-            s1.GetUpper().StoreUnsafe(ref r5, (nuint)n);
-            s2.GetUpper().StoreUnsafe(ref r6, (nuint)n);
-            s3.GetUpper().StoreUnsafe(ref r7, (nuint)n);
+                n, ref r0, ref r1, ref r2, ref r3, ref r4, ref r5, ref r6, ref r7);
         }
     }
 
@@ -152,6 +135,34 @@ static class Lanes
         return Vector512.Create(low, high);
     }
 
+    // Four frames of eight lanes, to each signal its four samples.
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static void Spread(
+        Vector256<float> a,
+        Vector256<float> b,
+        Vector256<float> c,
+        Vector256<float> d,
+        int n,
+        ref float r0,
+        ref float r1,
+        ref float r2,
+        ref float r3,
+        ref float r4,
+        ref float r5,
+        ref float r6,
+        ref float r7)
+    {
+        Turn(a, b, c, d, out var s0, out var s1, out var s2, out var s3);
+        s0.GetLower().StoreUnsafe(ref r0, (nuint)n);
+        s1.GetLower().StoreUnsafe(ref r1, (nuint)n);
+        s2.GetLower().StoreUnsafe(ref r2, (nuint)n);
+        s3.GetLower().StoreUnsafe(ref r3, (nuint)n);
+        s0.GetUpper().StoreUnsafe(ref r4, (nuint)n);
+        s1.GetUpper().StoreUnsafe(ref r5, (nuint)n);
+        s2.GetUpper().StoreUnsafe(ref r6, (nuint)n);
+        s3.GetUpper().StoreUnsafe(ref r7, (nuint)n);
+    }
+
     // Each half by itself: what was in the rows is in the columns.
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static void Turn(
@@ -164,12 +175,21 @@ static class Lanes
         out Vector256<float> third,
         out Vector256<float> fourth)
     {
-        var (lowAb, highAb) = (Avx.UnpackLow(a, b).AsDouble(), Avx.UnpackHigh(a, b).AsDouble());
-        var (lowCd, highCd) = (Avx.UnpackLow(c, d).AsDouble(), Avx.UnpackHigh(c, d).AsDouble());
-        first = Avx.UnpackLow(lowAb, lowCd).AsSingle();
-        second = Avx.UnpackHigh(lowAb, lowCd).AsSingle();
-        third = Avx.UnpackLow(highAb, highCd).AsSingle();
-        fourth = Avx.UnpackHigh(highAb, highCd).AsSingle();
+        if (Avx.IsSupported)
+        {
+            var (lowAb, highAb) = (Avx.UnpackLow(a, b).AsDouble(), Avx.UnpackHigh(a, b).AsDouble());
+            var (lowCd, highCd) = (Avx.UnpackLow(c, d).AsDouble(), Avx.UnpackHigh(c, d).AsDouble());
+            first = Avx.UnpackLow(lowAb, lowCd).AsSingle();
+            second = Avx.UnpackHigh(lowAb, lowCd).AsSingle();
+            third = Avx.UnpackLow(highAb, highCd).AsSingle();
+            fourth = Avx.UnpackHigh(highAb, highCd).AsSingle();
+            return;
+        }
+
+        first = Vector256.Create(a[0], b[0], c[0], d[0], a[4], b[4], c[4], d[4]);
+        second = Vector256.Create(a[1], b[1], c[1], d[1], a[5], b[5], c[5], d[5]);
+        third = Vector256.Create(a[2], b[2], c[2], d[2], a[6], b[6], c[6], d[6]);
+        fourth = Vector256.Create(a[3], b[3], c[3], d[3], a[7], b[7], c[7], d[7]);
     }
 
     private static ref float Row(ReadOnlySpan<float[]> signals, int signal, int at) => ref signals[signal][at];

@@ -89,31 +89,80 @@ sealed class PeakInterpolator
         ref var samples = ref MemoryMarshal.GetArrayDataReference(_samples);
         ref var to = ref MemoryMarshal.GetReference(peaks);
         var half = _taps / 2;
-        for (var n = 0; n < peaks.Length; n += Lanes)
+        var n = 0;
+
+        // Twice sixteen share each weight that is read.
+        for (; n <= peaks.Length - (2 * Lanes); n += 2 * Lanes)
+        {
+            Vector512<float> even1 = default, even2 = default, even3 = default, middle = default, odd1 = default, odd2 = default, odd3 = default;
+            Vector512<float> even1B = default, even2B = default, even3B = default, middleB = default, odd1B = default, odd2B = default, odd3B = default;
+            for (var k = 0; k < half; k++)
+            {
+                ref var w = ref Unsafe.Add(ref weights, k * (Phases - 1));
+                ref var near = ref Unsafe.Add(ref samples, n + k);
+                ref var far = ref Unsafe.Add(ref samples, n + _taps - 1 - k);
+                Add(Vector512.LoadUnsafe(ref near), Vector512.LoadUnsafe(ref far), ref w, ref even1, ref even2, ref even3, ref middle, ref odd1, ref odd2, ref odd3);
+                Add(Vector512.LoadUnsafe(ref near, Lanes), Vector512.LoadUnsafe(ref far, Lanes), ref w, ref even1B, ref even2B, ref even3B, ref middleB, ref odd1B, ref odd2B, ref odd3B);
+            }
+
+            Most(Vector512.LoadUnsafe(ref samples, (nuint)(n + half - 1)), even1, even2, even3, middle, odd1, odd2, odd3).StoreUnsafe(ref to, (nuint)n);
+            Most(Vector512.LoadUnsafe(ref samples, (nuint)(n + Lanes + half - 1)), even1B, even2B, even3B, middleB, odd1B, odd2B, odd3B).StoreUnsafe(ref to, (nuint)(n + Lanes));
+        }
+
+        for (; n < peaks.Length; n += Lanes)
         {
             Vector512<float> even1 = default, even2 = default, even3 = default, middle = default, odd1 = default, odd2 = default, odd3 = default;
             for (var k = 0; k < half; k++)
             {
                 var near = Vector512.LoadUnsafe(ref samples, (nuint)(n + k));
                 var far = Vector512.LoadUnsafe(ref samples, (nuint)(n + _taps - 1 - k));
-                var (sum, difference) = (near + far, near - far);
-                ref var w = ref Unsafe.Add(ref weights, k * (Phases - 1));
-                even1 = Vector512.MultiplyAddEstimate(Vector512.Create(w), sum, even1);
-                even2 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 1)), sum, even2);
-                even3 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 2)), sum, even3);
-                middle = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 3)), sum, middle);
-                odd1 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 4)), difference, odd1);
-                odd2 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 5)), difference, odd2);
-                odd3 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 6)), difference, odd3);
+                Add(near, far, ref Unsafe.Add(ref weights, k * (Phases - 1)), ref even1, ref even2, ref even3, ref middle, ref odd1, ref odd2, ref odd3);
             }
 
-            // |e + o| and |e − o|: the larger of both is |e| + |o|.
-            var most = Vector512.Max(Vector512.Abs(middle), Vector512.Abs(Vector512.LoadUnsafe(ref samples, (nuint)(n + half - 1))));
-            most = Vector512.Max(most, Vector512.Abs(even1) + Vector512.Abs(odd1));
-            most = Vector512.Max(most, Vector512.Abs(even2) + Vector512.Abs(odd2));
-            most = Vector512.Max(most, Vector512.Abs(even3) + Vector512.Abs(odd3));
-            most.StoreUnsafe(ref to, (nuint)n);
+            Most(Vector512.LoadUnsafe(ref samples, (nuint)(n + half - 1)), even1, even2, even3, middle, odd1, odd2, odd3).StoreUnsafe(ref to, (nuint)n);
         }
+    }
+
+    // A sample and the one as far on the other side, times the weights of their sum and of their difference.
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static void Add(
+        Vector512<float> near,
+        Vector512<float> far,
+        ref float w,
+        ref Vector512<float> even1,
+        ref Vector512<float> even2,
+        ref Vector512<float> even3,
+        ref Vector512<float> middle,
+        ref Vector512<float> odd1,
+        ref Vector512<float> odd2,
+        ref Vector512<float> odd3)
+    {
+        var (sum, difference) = (near + far, near - far);
+        even1 = Vector512.MultiplyAddEstimate(Vector512.Create(w), sum, even1);
+        even2 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 1)), sum, even2);
+        even3 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 2)), sum, even3);
+        middle = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 3)), sum, middle);
+        odd1 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 4)), difference, odd1);
+        odd2 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 5)), difference, odd2);
+        odd3 = Vector512.MultiplyAddEstimate(Vector512.Create(Unsafe.Add(ref w, 6)), difference, odd3);
+    }
+
+    // |e + o| and |e − o|: the larger of both is |e| + |o|.
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector512<float> Most(
+        Vector512<float> itself,
+        Vector512<float> even1,
+        Vector512<float> even2,
+        Vector512<float> even3,
+        Vector512<float> middle,
+        Vector512<float> odd1,
+        Vector512<float> odd2,
+        Vector512<float> odd3)
+    {
+        var most = Vector512.MaxNative(Vector512.Abs(middle), Vector512.Abs(itself));
+        most = Vector512.MaxNative(most, Vector512.Abs(even1) + Vector512.Abs(odd1));
+        most = Vector512.MaxNative(most, Vector512.Abs(even2) + Vector512.Abs(odd2));
+        return Vector512.MaxNative(most, Vector512.Abs(even3) + Vector512.Abs(odd3));
     }
 
     private sealed class Kernels

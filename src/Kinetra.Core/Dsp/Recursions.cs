@@ -12,7 +12,7 @@ namespace Kinetra.Core.Dsp;
 /// </summary>
 static class Recursions
 {
-    private const int Lanes = 8;
+    private const int Count = Lanes.Count;
 
     /// <summary><c>v = max(x[n], v · memory)</c>, in place: rises at once, falls slowly.</summary>
     /// <param name="values">0 or more.</param>
@@ -21,29 +21,28 @@ static class Recursions
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void FallingPeak(Span<float> values, ref double last, double memory)
     {
-        Span<double> powers = stackalloc double[Lanes];
-        for (var i = 0; i < Lanes; i++)
+        Span<double> powers = stackalloc double[Count];
+        for (var i = 0; i < Count; i++)
         {
             powers[i] = Math.Pow(memory, i + 1);
         }
 
-        var wide = values.Length / Lanes * Lanes;
+        var wide = values.Length / Count * Count;
         ref var first = ref MemoryMarshal.GetReference(values);
         var (one, two, four) = (Vector512.Create(memory), Vector512.Create(powers[1]), Vector512.Create(powers[3]));
         var decay = Vector512.Create<double>(powers);
         var carried = Vector512.Create(last);
-        for (var n = 0; n < wide; n += Lanes)
+        for (var n = 0; n < wide; n += Count)
         {
-            var (low, high) = Vector256.Widen(Vector256.LoadUnsafe(ref first, (nuint)n));
-            var v = Vector512.Create(low, high);
+            var v = Lanes.Widen(Vector256.LoadUnsafe(ref first, (nuint)n));
 
             // Lanes that nothing comes from get 0, which no peak is below.
-            v = Vector512.Max(v, one * Vector512.Shuffle(v, Vector512.Create(-1L, 0, 1, 2, 3, 4, 5, 6)));
-            v = Vector512.Max(v, two * Vector512.Shuffle(v, Vector512.Create(-1L, -1, 0, 1, 2, 3, 4, 5)));
-            v = Vector512.Max(v, four * Vector512.Shuffle(v, Vector512.Create(-1L, -1, -1, -1, 0, 1, 2, 3)));
-            v = Vector512.Max(v, carried * decay);
+            v = Vector512.MaxNative(v, one * Vector512.Shuffle(v, Vector512.Create(-1L, 0, 1, 2, 3, 4, 5, 6)));
+            v = Vector512.MaxNative(v, two * Vector512.Shuffle(v, Vector512.Create(-1L, -1, 0, 1, 2, 3, 4, 5)));
+            v = Vector512.MaxNative(v, four * Vector512.Shuffle(v, Vector512.Create(-1L, -1, -1, -1, 0, 1, 2, 3)));
+            v = Vector512.MaxNative(v, carried * decay);
             carried = Vector512.Shuffle(v, Vector512.Create(7L));
-            Vector256.Narrow(v.GetLower(), v.GetUpper()).StoreUnsafe(ref first, (nuint)n);
+            Lanes.Narrow(v).StoreUnsafe(ref first, (nuint)n);
         }
 
         last = carried.GetElement(0);
@@ -72,22 +71,20 @@ static class Recursions
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void SlidingSum(Span<float> values, ReadOnlySpan<float> leaving, ref double sum, double share)
     {
-        var wide = values.Length / Lanes * Lanes;
+        var wide = values.Length / Count * Count;
         ref var first = ref MemoryMarshal.GetReference(values);
         ref var other = ref MemoryMarshal.GetReference(leaving[..values.Length]);
         var carried = Vector512.Create(sum);
-        for (var n = 0; n < wide; n += Lanes)
+        for (var n = 0; n < wide; n += Count)
         {
-            var (low, high) = Vector256.Widen(Vector256.LoadUnsafe(ref first, (nuint)n));
-            var (lowLeft, highLeft) = Vector256.Widen(Vector256.LoadUnsafe(ref other, (nuint)n));
-            var v = Vector512.Create(low - lowLeft, high - highLeft);
+            var v = Lanes.Widen(Vector256.LoadUnsafe(ref first, (nuint)n)) - Lanes.Widen(Vector256.LoadUnsafe(ref other, (nuint)n));
             v += Vector512.Shuffle(v, Vector512.Create(-1L, 0, 1, 2, 3, 4, 5, 6));
             v += Vector512.Shuffle(v, Vector512.Create(-1L, -1, 0, 1, 2, 3, 4, 5));
             v += Vector512.Shuffle(v, Vector512.Create(-1L, -1, -1, -1, 0, 1, 2, 3));
             v += carried;
             carried = Vector512.Shuffle(v, Vector512.Create(7L));
             v *= share;
-            Vector256.Narrow(v.GetLower(), v.GetUpper()).StoreUnsafe(ref first, (nuint)n);
+            Lanes.Narrow(v).StoreUnsafe(ref first, (nuint)n);
         }
 
         sum = carried.GetElement(0);

@@ -24,7 +24,7 @@ public static class SampleGuard
         for (; i <= samples.Length - Vector512<float>.Count; i += Vector512<float>.Count)
         {
             var x = Vector512.LoadUnsafe(ref first, (nuint)i);
-            var held = Vector512.Min(Vector512.Max(x, -limit), limit);
+            var held = Vector512.MinNative(Vector512.MaxNative(x, -limit), limit);
             var usable = Vector512.GreaterThanOrEqual(Vector512.Abs(x), tiny);
             Vector512.ConditionalSelect(usable, held, Vector512<float>.Zero).StoreUnsafe(ref first, (nuint)i);
         }

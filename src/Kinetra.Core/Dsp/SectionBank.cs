@@ -197,7 +197,7 @@ sealed class SectionBank(int sections)
     /// <summary>Tails that have died become exact zero; called after each piece of sound.</summary>
     public void Flush()
     {
-        for (var i = 0; i < _s1.Length; i++)
+        for (var i = 0; i < 2 * _used; i++)
         {
             if (Math.Abs(_s1[i]) < Tiny && Math.Abs(_s2[i]) < Tiny)
             {

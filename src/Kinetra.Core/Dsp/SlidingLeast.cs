@@ -1,5 +1,6 @@
-using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Dsp;
@@ -11,7 +12,6 @@ sealed class SlidingLeast(int capacity, float rest)
 {
     private readonly float[] _values = Filled(capacity, rest);
     private readonly float[] _least = new float[capacity + AudioFormat.BlockFrames];
-    private readonly float[] _scratch = new float[capacity + AudioFormat.BlockFrames];
 
     /// <summary>Takes in values, at most a block, and writes the least of the last <paramref name="window"/> in their place.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -40,12 +40,22 @@ sealed class SlidingLeast(int capacity, float rest)
     /// <summary>Forgets all it has heard.</summary>
     public void Reset() => _values.AsSpan().Fill(rest);
 
-    // values[n] = min(values[n], values[n − by]), of the old ones.
-    private void Shrink(Span<float> values, int by)
+    // values[n] = min(values[n], values[n − by]), of the old ones: from the end, so that none is read after it was written.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void Shrink(Span<float> values, int by)
     {
-        var scratch = _scratch.AsSpan(0, values.Length);
-        values.CopyTo(scratch);
-        TensorPrimitives.Min(scratch[by..], scratch[..^by], values[by..]);
+        var n = values.Length;
+        ref var first = ref MemoryMarshal.GetReference(values);
+        while (n - Vector512<float>.Count >= by)
+        {
+            n -= Vector512<float>.Count;
+            Vector512.MinNative(Vector512.LoadUnsafe(ref first, (nuint)n), Vector512.LoadUnsafe(ref first, (nuint)(n - by))).StoreUnsafe(ref first, (nuint)n);
+        }
+
+        while (--n >= by)
+        {
+            values[n] = MathF.Min(values[n], values[n - by]);
+        }
     }
 
     private static float[] Filled(int capacity, float rest)

@@ -20,12 +20,15 @@ public static class Rehearsal
     public static void Run()
     {
         var (mono, wide, mix) = (new SourceId("mono"), new SourceId("wide"), new MixId("mix"));
+        var (second, third) = (new SourceId("second"), new SourceId("third"));
         var noise = new Random(1);
         var sound = Enumerable.Range(0, 4_096).Select(_ => noise.NextSingle() - 0.5f).ToArray();
         var feeds = new Dictionary<SourceId, ISourceFeed>
         {
             [mono] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
             [wide] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
+            [second] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
+            [third] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: false),
         };
         var rig = new Rig
         {
@@ -71,7 +74,7 @@ public static class Rehearsal
             }
         }
 
-        foreach (var command in Cables(mono, mix))
+        foreach (var command in Beside(mono, second, third).Concat(Cables(mono, mix)))
         {
             rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
             plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
@@ -106,6 +109,20 @@ public static class Rehearsal
             }
         }
     }
+
+    // Three of each type that is computed side by side.
+    private static IEnumerable<RigCommand> Beside(SourceId one, SourceId second, SourceId third) =>
+    [
+        new AddSource(Of(second)),
+        new AddSource(Of(third)),
+        .. ProcessorTypes.All.Where(t => t.SideBySide is not null).Select(t => new Several([
+            new SetChain(new ChainPlace(one), [Processor.Of(t)]),
+            new SetChain(new ChainPlace(second), [Processor.Of(t)]),
+            new SetChain(new ChainPlace(third), [Processor.Of(t)]),
+        ])),
+        new RemoveSource(third),
+        new RemoveSource(second),
+    ];
 
     // What plays into a cable and records from it in all the ways there are, round and round too, and waits for a look-ahead.
     private static RigCommand[] Cables(SourceId source, MixId mix)

@@ -117,7 +117,7 @@ public sealed partial class Compressor : IProcessor
         _slope.Fill(slopes);
         _knee.Fill(knees);
         _detector.Magnitudes(key.Length > 0 ? key : input, gains);
-        LevelDetector.ToDecibels(gains);
+        Decibels.OfMagnitudes(gains);
 
         // The static curve without a branch: how far into the knee, squared, then the rest beyond it.
         StaticCurve(gains, thresholds, slopes, knees);
@@ -126,7 +126,7 @@ public sealed partial class Compressor : IProcessor
         TensorPrimitives.Negate(gains, gains);
         _makeUp.Fill(thresholds);
         TensorPrimitives.Add(gains, thresholds, gains);
-        LevelDetector.ToFactors(gains);
+        Decibels.ToFactors(gains);
         var blend = _steady.AsSpan(0, length);
         _blend.Fill(blend);
 

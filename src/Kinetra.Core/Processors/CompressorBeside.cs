@@ -49,7 +49,7 @@ public sealed partial class Compressor
             for (var at = 0; at < AudioFormat.BlockFrames; at += Lanes.Part)
             {
                 _detectors.Magnitudes(group, at, values);
-                LevelDetector.ToDecibels(values);
+                Decibels.OfMagnitudes(values);
                 for (var n = 0; n < values.Length; n += 2 * Lanes.Count)
                 {
                     StaticCurve(values.Slice(n, 2 * Lanes.Count), _threshold, _slope, _knee);
@@ -57,7 +57,7 @@ public sealed partial class Compressor
 
                 branching.Process(values);
                 Negate(values);
-                LevelDetector.ToFactors(values);
+                Decibels.ToFactors(values);
                 Blend(values);
                 Lanes.Store(values, _gains, at);
             }

@@ -141,7 +141,7 @@ public sealed partial class DeEsser : IProcessor
         TensorPrimitives.ConvertTruncating<double, float>(ratios, gains);
 
         // Power: half the decibels of a magnitude.
-        LevelDetector.ToDecibels(gains);
+        Decibels.OfMagnitudes(gains);
         var (threshold, range) = (Value(At.Threshold), Value(At.Range));
         var (attack, release) = (Ballistics.Memory(Value(At.Attack)), Ballistics.Memory(Value(At.Release)));
         TensorPrimitives.Multiply(gains, 0.5f, gains);
@@ -151,7 +151,7 @@ public sealed partial class DeEsser : IProcessor
         Reduction = Recursions.Branching(gains, ref _reduction, attack, release);
         Keep(powers.GetElement(0), powers.GetElement(1), _reduction);
         TensorPrimitives.Negate(gains, gains);
-        LevelDetector.ToFactors(gains);
+        Decibels.ToFactors(gains);
         return gains;
     }
 

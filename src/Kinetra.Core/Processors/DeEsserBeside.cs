@@ -48,11 +48,11 @@ public sealed partial class DeEsser
                 _sibilance.Process(highLeft, highRight);
                 _rest.Process(left, right);
                 Ratios(highLeft, highRight, left, right, memory, ref highPower, ref lowPower, values);
-                LevelDetector.ToDecibels(values);
+                Decibels.OfMagnitudes(values);
                 Wanted(values, threshold, range);
                 branching.Process(values);
                 TensorPrimitives.Negate(values, values);
-                LevelDetector.ToFactors(values);
+                Decibels.ToFactors(values);
                 for (var n = 0; n < Lanes.Part; n++)
                 {
                     var gain = Lanes.Get(values, n);

@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
 namespace Kinetra.Core.Processors;
@@ -72,9 +73,9 @@ public sealed class Ducker : IProcessor
         }
 
         _envelope.Follow(gains);
-        LevelDetector.ToDecibels(gains);
+        Decibels.OfMagnitudes(gains);
         Move(gains);
-        LevelDetector.ToFactors(gains);
+        Decibels.ToFactors(gains);
         TensorPrimitives.Multiply(input.Left, gains, output.Left);
         if (input.Right.Length > 0)
         {

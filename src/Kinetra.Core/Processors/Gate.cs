@@ -105,9 +105,9 @@ public sealed partial class Gate : IProcessor
         var gains = _gains.AsSpan(0, input.Length);
         _detector.Magnitudes(key.Length > 0 ? key : input, gains);
         _envelope.Follow(gains);
-        LevelDetector.ToDecibels(gains);
+        Decibels.OfMagnitudes(gains);
         Move(gains);
-        LevelDetector.ToFactors(gains);
+        Decibels.ToFactors(gains);
         Apply(gains, input, output);
     }
 

@@ -44,9 +44,9 @@ public sealed partial class Gate
             {
                 _detectors.Magnitudes(group, at, values);
                 Follow(values, ref envelope);
-                LevelDetector.ToDecibels(values);
+                Decibels.OfMagnitudes(values);
                 Move(values, lanes, ref hold, ref reduction, ref isOpen, ref isAbove, ref most);
-                LevelDetector.ToFactors(values);
+                Decibels.ToFactors(values);
                 Lanes.Store(values, _gains, at);
             }
 

@@ -13,14 +13,8 @@ namespace Kinetra.Core.Processors;
 /// </summary>
 sealed class LevelDetector
 {
-    /// <summary>What is quieter counts as this, dBFS.</summary>
-    public const float Floor = -140;
-
     /// <summary>Filters at these ends of the range are off, Hz.</summary>
     public const double LowestCut = 20, HighestCut = 20_000;
-
-    private const float FloorMagnitude = 1e-7f;
-    private static readonly float DecibelsPerOctave = (float)(20 * Math.Log10(2));
 
     private readonly SectionCascade _filter;
     private readonly BiquadCoefficients[] _design = new BiquadCoefficients[2];
@@ -73,36 +67,6 @@ sealed class LevelDetector
         {
             var magnitude = Vector128.Abs(frames[n]);
             magnitudes[n] = (float)Math.Max(magnitude.GetElement(0), magnitude.GetElement(1));
-        }
-    }
-
-    /// <summary>Magnitudes in dBFS, in place; not below <see cref="Floor"/>.</summary>
-    public static void ToDecibels(Span<float> magnitudes)
-    {
-        TensorPrimitives.Max(magnitudes, FloorMagnitude, magnitudes);
-        TensorPrimitives.Log2(magnitudes, magnitudes);
-        TensorPrimitives.Multiply(magnitudes, DecibelsPerOctave, magnitudes);
-    }
-
-    /// <summary>Decibels as factors, in place, at most a block of them. 0 dB is exactly 1, so that what is at rest changes no sample.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public static void ToFactors(Span<float> decibels)
-    {
-        Span<float> octaves = stackalloc float[decibels.Length];
-        TensorPrimitives.Multiply(decibels, 1 / DecibelsPerOctave, octaves);
-        TensorPrimitives.Exp2(octaves, octaves);
-        var n = 0;
-        ref var to = ref MemoryMarshal.GetReference(decibels);
-        ref var from = ref MemoryMarshal.GetReference(octaves);
-        for (; n <= decibels.Length - Vector512<float>.Count; n += Vector512<float>.Count)
-        {
-            var isNothing = Vector512.Equals(Vector512.LoadUnsafe(ref to, (nuint)n), Vector512<float>.Zero);
-            Vector512.ConditionalSelect(isNothing, Vector512<float>.One, Vector512.LoadUnsafe(ref from, (nuint)n)).StoreUnsafe(ref to, (nuint)n);
-        }
-
-        for (; n < decibels.Length; n++)
-        {
-            decibels[n] = decibels[n] == 0 ? 1 : octaves[n];
         }
     }
 

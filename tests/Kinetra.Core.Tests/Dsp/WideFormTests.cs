@@ -170,6 +170,37 @@ public class WideFormTests
     }
 
     [Fact]
+    public void Decibels_sixteen_at_once_are_those_one_by_one_to_the_bit()
+    {
+        AnySound.Sample(sound =>
+        {
+            var (magnitudes, factors) = (sound.Select(MathF.Abs).ToArray(), sound.Select(x => 200 * x).ToArray());
+            var (decibels, gains) = ((float[])magnitudes.Clone(), (float[])factors.Clone());
+            Decibels.OfMagnitudes(decibels);
+            Decibels.ToFactors(gains);
+            decibels.ShouldBe(magnitudes.Select(Decibels.OfMagnitude));
+            gains.ShouldBe(factors.Select(Decibels.ToFactor));
+        });
+    }
+
+    [Fact]
+    public void Decibels_are_those_of_the_logarithm_and_of_the_power()
+    {
+        Gen.Double[-139, 60].Sample(
+            decibels =>
+            {
+                var factor = (float)Signals.FromDb(decibels);
+                ((double)Decibels.OfMagnitude(factor)).ShouldBe(Signals.Db(factor), 2e-5);
+                (Decibels.ToFactor((float)decibels) / Signals.FromDb((float)decibels)).ShouldBe(1, 2e-6);
+            },
+            iter: 20_000);
+        ((double)Decibels.OfMagnitude(0)).ShouldBe(Decibels.Floor, 2e-5);
+        Decibels.ToFactor(0).ShouldBe(1);
+        Decibels.ToFactor(-0f).ShouldBe(1);
+        Decibels.ToFactor(float.NegativeInfinity).ShouldBeInRange(0, 1e-37f);
+    }
+
+    [Fact]
     public void The_largest_magnitude_is_found_wherever_it_stands() =>
         AnySound.Sample(sound => Recursions.LargestMagnitude(sound).ShouldBe(sound.Length == 0 ? 0 : sound.Max(MathF.Abs)));
 
