@@ -10,7 +10,7 @@ namespace Kinetra.Core.Processors;
 /// by a meter of sixteen values a sample that is flat to 21 kHz (what lies above that is no tone that anybody reproduces).
 /// A changing gain makes new peaks between samples, so three passes follow each other (<see cref="LimiterStage"/>): the first
 /// with the look-ahead and release that are set, the other two, of 2 ms, for the little that the one before left over.
-/// Left and right share one gain. Latency: the look-ahead and 5.3 ms.
+/// Left and right share one gain. Latency: the look-ahead and 5.4 ms.
 /// Source of the true peak: ITU-R BS.1770-5, Annex 2.
 /// </summary>
 public sealed class Limiter : IProcessor

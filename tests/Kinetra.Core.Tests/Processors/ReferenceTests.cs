@@ -10,9 +10,9 @@ public class ReferenceTests
     private const int Length = 24_000;
     private const double Rate = Signals.Rate;
 
-    // Of the limiter's peaks: eight phases each.
-    private static readonly Dictionary<int, double[][]> Kernels = new[] { 16, 24 }.ToDictionary(
-        half => half, half => Enumerable.Range(0, 8).Select(phase => Weights(phase / 8.0, half, 8)).ToArray());
+    // Of the limiter's peaks, in two steps: the middle between two samples, then the quarters between those.
+    private static readonly Dictionary<int, double[]> Middles = new[] { 16, 24 }.ToDictionary(half => half, half => Weights(0.5, half, 8));
+    private static readonly double[][] Quarters = [.. Enumerable.Range(0, 4).Select(quarter => Weights(quarter / 4.0, 5, 8))];
 
     [Fact]
     public void The_gate()
@@ -124,11 +124,12 @@ public class ReferenceTests
         double[] Pass(double[] x, int lookAhead, double release, int half)
         {
             var mean = lookAhead / 2;
-            var (latency, window) = (half + (2 * (mean - 1)) + 4, (2 * (mean - 1)) + 1 + 8 + 1);
+            var line = x.SelectMany((value, n) => new[] { value, Sum(Middles[half], x, n) }).ToArray();
+            var (latency, window) = (half + 2 + (2 * (mean - 1)) + 4, (2 * (mean - 1)) + 1 + 8 + 1);
             var needed = new double[x.Length];
             for (var n = 0; n < x.Length; n++)
             {
-                needed[n] = Math.Min(1, ceiling / Math.Max(Peak(x, n - half, half), 1e-30));
+                needed[n] = Math.Min(1, ceiling / Math.Max(Peak(line, n - half - 2), 1e-30));
             }
 
             double held = 1;
@@ -149,22 +150,21 @@ public class ReferenceTests
             return [.. x.Select((_, n) => n < latency ? 0 : x[n - latency] * gains[n])];
         }
 
-        static double Peak(double[] x, int from, int half)
-        {
-            double most = 0;
-            foreach (var weights in Kernels[half])
-            {
-                double sum = 0;
-                for (var k = 0; k < weights.Length; k++)
-                {
-                    var at = from + 1 - half + k;
-                    sum += at >= 0 && at < x.Length ? weights[k] * x[at] : 0;
-                }
+        // Of an interval: two places of the line, with four values each.
+        static double Peak(double[] line, int interval) =>
+            new[] { 2 * interval, (2 * interval) + 1 }.Max(place => Quarters.Max(weights => Math.Abs(Sum(weights, line, place))));
 
-                most = Math.Max(most, Math.Abs(sum));
+        // A value at or after a place, by as many values to each side.
+        static double Sum(double[] weights, double[] values, int place)
+        {
+            double sum = 0;
+            for (var k = 0; k < weights.Length; k++)
+            {
+                var at = place + 1 - (weights.Length / 2) + k;
+                sum += at >= 0 && at < values.Length ? weights[k] * values[at] : 0;
             }
 
-            return most;
+            return sum;
         }
     }
 
