@@ -15,6 +15,13 @@ describe("the probe's burst", () => {
     }
   });
 
+  it("is found where it arrives between two frames, its heights lost", () => {
+    const burst = makeBurst();
+    const sound = new Float32Array(4000);
+    for (let n = 0; n <= burstFrames; n++) sound[500 + n] = 0.47 * ((burst[n] ?? 0) + (burst[n - 1] ?? 0));
+    expect([500, 501]).toContain(findBurst(burst, sound));
+  });
+
   it("is not found where it is not", () => {
     const noise = Float32Array.from({ length: 4000 }, (_, n) => 0.1 * Math.sin(n * n));
     expect(findBurst(makeBurst(), noise)).toBeNull();

@@ -18,7 +18,13 @@ export function makeBurst(): Float32Array {
   return burst;
 }
 
-/** Where a burst begins in a sound, by correlation; null: it is not there. */
+/**
+ * What must be there of a burst. One that arrives in the middle between two frames, through two resamplers, is half of it at
+ * each; noise as loud as the burst reaches a tenth.
+ */
+const enough = 0.3;
+
+/** Where a burst begins in a sound, by correlation, to the frame; null: it is not there. */
 export function findBurst(burst: Float32Array, sound: Float32Array): number | null {
   let best = 0;
   let at = -1;
@@ -32,5 +38,5 @@ export function findBurst(burst: Float32Array, sound: Float32Array): number | nu
       at = lag;
     }
   }
-  return best > own / 2 ? at : null;
+  return best > own * enough ? at : null;
 }

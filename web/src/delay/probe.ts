@@ -22,10 +22,11 @@ export interface Delay {
   bursts: number;
 }
 
-/** How long the loops are left to settle, and how many bursts are listened for. */
+/** How long the loops are left to settle, how many bursts are wanted, and after how many it is no use to go on. */
 const settleBursts = 8;
 const wantedBursts = 6;
-const longestLag = 9_600;
+const mostBursts = 48;
+const longestLag = 19_200;
 
 /**
  * Sends bursts up as a microphone would, through the engine, and down as a mix would, heard by nobody: measures the frames of
@@ -49,10 +50,9 @@ export async function measureDelay(onProgress: (share: number) => void): Promise
   try {
     await join(up, source);
     player.wish({ source: `probe-${windowId}` });
-    const heard = await listen(out, onProgress);
+    const lags = await listen(out, onProgress);
     const upMs = await waitsAtServer();
-    const lags = lagsOf(heard);
-    if (lags.length === 0) throw new Error("No burst came back.");
+    if (lags.length === 0) throw new Error(`None of ${mostBursts} bursts came back.`);
     const down = player.ring.places[Place.latency] as number;
     return {
       whole: (lags[Math.floor(lags.length / 2)] as number) / 48,
@@ -99,40 +99,35 @@ function join(worker: Worker, source: AudioWorkletNode): Promise<void> {
   });
 }
 
-interface Heard {
-  from: number;
-  sound: Float32Array;
-}
-
-function listen(out: AudioWorkletNode, onProgress: (share: number) => void): Promise<Heard> {
+/**
+ * Between each burst's frame in and its frame out; the shortest first. Goes on until enough came back whole: on a busy machine
+ * sound breaks off now and then, and a burst with it.
+ */
+function listen(out: AudioWorkletNode, onProgress: (share: number) => void): Promise<number[]> {
   return new Promise((done) => {
-    let first: number | null = null;
-    const settle = settleBursts * burstEvery;
-    const sound = new Float32Array((wantedBursts + 1) * burstEvery);
-    out.port.onmessage = ({ data }: MessageEvent<{ frame: number; samples: Float32Array }>) => {
-      first ??= data.frame;
-      const at = data.frame - first - settle;
-      onProgress(Math.min(1, (at + settle) / (settle + sound.length)));
-      if (at >= 0 && at + data.samples.length <= sound.length) sound.set(data.samples, at);
-      if (at >= sound.length) {
+    const burst = makeBurst();
+    const sound = new Float32Array(burstEvery);
+    const lags: number[] = [];
+    // What was under way before it was listened to is no whole one.
+    let bursts = -1;
+    out.port.onmessage = ({ data: { frame, samples } }: MessageEvent<{ frame: number; samples: Float32Array }>) => {
+      const at = frame % burstEvery;
+      const first = Math.min(samples.length, burstEvery - at);
+      sound.set(samples.subarray(0, first), at);
+      if (first === samples.length && at + first < burstEvery) return;
+      bursts++;
+      if (bursts > settleBursts) {
+        const lag = findBurst(burst, sound.subarray(0, longestLag + burstFrames));
+        if (lag !== null) lags.push(lag);
+      }
+      sound.fill(0).set(samples.subarray(first));
+      onProgress(Math.min(1, (Math.min(bursts, settleBursts) + lags.length) / (settleBursts + wantedBursts)));
+      if (lags.length === wantedBursts || bursts === mostBursts) {
         out.port.onmessage = null;
-        done({ from: first + settle, sound });
+        done(lags.sort((a, b) => a - b));
       }
     };
   });
-}
-
-// Between each burst's frame in and its frame out; the shortest first.
-function lagsOf({ from, sound }: Heard): number[] {
-  const burst = makeBurst();
-  const lags: number[] = [];
-  for (let sent = Math.ceil(from / burstEvery) * burstEvery; ; sent += burstEvery) {
-    const at = sent - from;
-    if (at + longestLag + burstFrames > sound.length) break;
-    const lag = findBurst(burst, sound.subarray(at, at + longestLag + burstFrames));
-    if (lag !== null) lags.push(lag);
-  }
-  return lags.sort((a, b) => a - b);
 }
 
 async function waitsAtServer(): Promise<number | null> {
