@@ -25,10 +25,7 @@ public sealed class EnginePlan
     private readonly double[] _mixGains;
     private readonly (double Left, double Right)[] _sendGains;
     private readonly (Tap Tap, int Wait)[] _taps;
-    private readonly CableNode[] _cables;
-    private readonly CableFeedNode[][] _cableFeeds;
-    private readonly Dictionary<CableReader, CablePlay> _readers = [];
-    private readonly Dictionary<CableFeedNode, CablePlay> _feedPlays = [];
+    private readonly PlanCables _cables;
 
     private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
@@ -36,8 +33,8 @@ public sealed class EnginePlan
         var order = RunOrder.Of(graph) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig));
         var alignment = Alignment.Of(graph, order);
         Loops = Routing.Loops.Of(graph, order);
-        _cables = [.. rig.Cables.Select(c => previous?._cables.FirstOrDefault(n => n.Id == c.Id && n.Channels == c.Channels) ?? new CableNode(c.Id, c.Channels))];
-        Sources = [.. rig.Sources.Select(s => SourceFor(s, s.Input is CableInput input ? ReaderFor(s.Id, input, previous) : feeds(s), previous))];
+        _cables = new PlanCables(rig, previous?._cables);
+        Sources = [.. rig.Sources.Select(s => SourceFor(s, s.Input is CableInput input ? _cables.ReaderFor(input, previous?.Find(s.Id)?.Feed) : feeds(s), previous))];
         Mixes = [.. rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
         Probes = [.. probes.Select(p => ProbeFor(p.Key, p.Value, previous))];
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
@@ -62,33 +59,10 @@ public sealed class EnginePlan
             }
         }
 
-        var held = Loops.SelectMany(l => l.Held).ToHashSet(ReferenceEqualityComparer.Instance);
-        var links = graph.Links.Where(l => l.To.Stage == Stage.Cable).ToLookup(l => l.To.Index);
-        _cableFeeds = [.. rig.Cables.Select((c, i) => c.Feeds.Zip(links[i], (f, l) => FeedFor(_cables[i], f, Play(l, f.Factor, alignment.WaitOf(l)), previous)).ToArray())];
-        foreach (var link in graph.Links.Where(l => l.LeavesCable && l.To.Stage == Stage.SourceIn))
-        {
-            _readers[(CableReader)Sources[link.To.Index].Feed] = Play(link, 1, alignment.WaitOf(link));
-        }
-
-        CablePlay Play(SoundLink link, double factor, int wait)
-        {
-            var isLate = order.Late.Contains(link);
-            var buffer = link.LeavesCable ? rig.Cables[link.From.Index].BufferFrames : 0;
-            return new CablePlay(held.Contains(link) ? 0 : factor, wait + (isLate ? Math.Max(buffer, AudioFormat.BlockFrames) : buffer), isLate);
-        }
-
+        _cables.Connect(graph, order, alignment, Loops, Find, Find, previous?._cables);
         if (previous is null)
         {
-            // Nothing sounded before: all is there from the first frame.
-            foreach (var (reader, play) in _readers)
-            {
-                reader.Start(play.Delay, play.Factor == 0);
-            }
-
-            foreach (var (feed, play) in _feedPlays)
-            {
-                feed.Start(play.Delay, play.Factor);
-            }
+            _cables.Start();
         }
 
         var isOld = new Func<SourceNode, bool>(n => previous?.Sources.Contains(n) == true);
@@ -193,7 +167,7 @@ public sealed class EnginePlan
                         Mixes[index].Give(frame);
                         break;
                     case Stage.Cable:
-                        _cables[index].Sum(_cableFeeds[index], frame);
+                        _cables.Sum(index, frame);
                         break;
                 }
             }
@@ -238,18 +212,7 @@ public sealed class EnginePlan
             chain.Activate();
         }
 
-        foreach (var (reader, play) in _readers)
-        {
-            reader.SetDelay(play.Delay);
-            reader.SetHeld(play.Factor == 0);
-        }
-
-        foreach (var (feed, play) in _feedPlays)
-        {
-            feed.SetDelay(play.Delay);
-            feed.SetGain(play.Factor);
-        }
-
+        _cables.Activate();
         for (var m = 0; m < Mixes.Length; m++)
         {
             Mixes[m].Begin(frame, hushed);
@@ -268,7 +231,7 @@ public sealed class EnginePlan
     /// <summary>Engine thread: fades out what the next plan no longer has. True once all of that is silent.</summary>
     internal bool Retire(EnginePlan next)
     {
-        var silent = RetireCables(next);
+        var silent = _cables.Retire(next._cables);
         for (var s = 0; s < Sources.Length; s++)
         {
             if (next.Sources.Contains(Sources[s]))
@@ -302,56 +265,6 @@ public sealed class EnginePlan
         }
 
         return silent;
-    }
-
-    // What the next plan reads a block later cannot be read in this one's time any more: it comes out of silence.
-    private bool RetireCables(EnginePlan next)
-    {
-        var silent = true;
-        foreach (var (reader, play) in _readers)
-        {
-            if (!play.IsLate && next._readers.TryGetValue(reader, out var then) && then.IsLate)
-            {
-                reader.SetHeld(true);
-                silent &= reader.IsSilent;
-            }
-        }
-
-        foreach (var (feed, play) in _feedPlays)
-        {
-            var stays = next._feedPlays.TryGetValue(feed, out var then);
-            if (!stays || (then.IsLate && !play.IsLate))
-            {
-                feed.SetGain(0);
-                silent &= feed.IsSilent;
-            }
-        }
-
-        return silent;
-    }
-
-    private CableReader ReaderFor(SourceId source, CableInput input, EnginePlan? previous)
-    {
-        var cable = _cables.First(c => c.Id == input.Cable);
-        return previous?.Find(source)?.Feed is CableReader old && old.Cable == cable && old.Left == input.Left && old.Right == input.Right
-            ? old
-            : new CableReader(cable, input);
-    }
-
-    private CableFeedNode FeedFor(CableNode cable, CableFeed feed, CablePlay play, EnginePlan? previous)
-    {
-        var from = feed.From switch
-        {
-            { Source: { } source, Tap: Tap.AfterChain } => Find(source)!.Given,
-            { Source: { } source } => Find(source)!.Clean,
-            { Mix: { } mix, Tap: Tap.AfterChain } => Find(mix)!.Given,
-            { Mix: { } mix } => Find(mix)!.Clean,
-            _ => _cables.First(c => c.Id == feed.From.Cable).Outlet,
-        };
-        var node = previous?._feedPlays.Keys.FirstOrDefault(f => f.Cable == cable && f.Origin == feed.From && f.From == from && f.Into == feed.Into)
-            ?? new CableFeedNode(cable, feed.From, from, feed.Into, play.Delay);
-        _feedPlays[node] = play;
-        return node;
     }
 
     private static SourceNode SourceFor(Source source, ISourceFeed feed, EnginePlan? previous)
@@ -406,9 +319,6 @@ public sealed class EnginePlan
     private ChainRun? ChainOf(MixNode mix) => _mixChains[Mixes.IndexOf(mix)];
 
     private ChainRun? DuckerOf(MixNode mix, SourceNode source) => _duckers[Mixes.IndexOf(mix)][Sources.IndexOf(source)];
-
-    /// <summary>How a cable is played into, or recorded from.</summary>
-    private readonly record struct CablePlay(double Factor, int Delay, bool IsLate);
 
     private SendNode? FindSend(MixNode mix, SourceNode source)
     {
