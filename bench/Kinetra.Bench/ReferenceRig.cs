@@ -70,11 +70,14 @@ static class ReferenceRig
         return rig.Sources.Select((s, i) => (s.Id, Feed: (ISourceFeed)new StandingFeed(sounds[i % Sources]))).ToDictionary(p => p.Id, p => p.Feed);
     }
 
+    /// <summary>An equaliser with all its bands at work.</summary>
+    public static Processor Bands() => Processor.Of(Equaliser.Type, ("gain1", 3), ("gain2", -4), ("gain3", 3), ("gain4", 2));
+
     private static ImmutableArray<Processor> Voice() =>
     [
         Processor.Of(Cuts.LowCut),
         Processor.Of(Gate.Type),
-        Processor.Of(Equaliser.Type, ("gain1", 3), ("gain2", -4), ("gain3", 3), ("gain4", 2)),
+        Bands(),
         Processor.Of(DeEsser.Type),
         Processor.Of(Compressor.Type, ("threshold", -24), ("ratio", 3)),
     ];

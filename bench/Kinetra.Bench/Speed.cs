@@ -1,10 +1,15 @@
+using System.Collections.Immutable;
 using System.Diagnostics;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
 
 namespace Kinetra.Bench;
 
-/// <summary>What each processor costs for one stereo frame, on different sounds: the cost must not depend on them.</summary>
+/// <summary>
+/// What each processor costs for one stereo frame: alone, on different sounds, since the cost must not depend on them; and as one
+/// of eight sources that have the same.
+/// </summary>
 static class Speed
 {
     private const int Rounds = 9;
@@ -20,6 +25,7 @@ static class Speed
             {
                 processor = t.Key,
                 nsPerStereoFrame = costs[0],
+                nsPerStereoFrameAsOneOfEight = AsOneOfEight(t),
                 shareOfOneCore = costs[0] * AudioFormat.SampleRate / 1e9,
                 relativeToNoise = Sounds.Zip(costs).Skip(1).ToDictionary(p => p.First, p => p.Second / costs[0]),
             };
@@ -29,7 +35,7 @@ static class Speed
     // The median of several rounds, in which the sounds take turns: what disturbs one round disturbs all of them.
     private static double[] Costs(ProcessorType type)
     {
-        var slots = Sounds.Select(_ => new ChainSlot(type, new ProcessorSettings(2, type.Defaults))).ToArray();
+        var slots = Sounds.Select(_ => new ChainSlot(type, new ProcessorSettings(2, AtWork(type).ValuesOf(type)))).ToArray();
         var times = Sounds.Select(_ => new List<double>()).ToArray();
         for (var s = 0; s < Sounds.Length; s++)
         {
@@ -49,6 +55,37 @@ static class Speed
 
         return [.. times.Select(t => t.Order().ElementAt(Rounds / 2))];
     }
+
+    // By how much an engine of eight stereo sources takes longer for it; the median of rounds in which both take turns.
+    private static double AsOneOfEight(ProcessorType type)
+    {
+        MixEngine with = Eight(() => [AtWork(type)]), without = Eight(() => []);
+        Warm.Up(with.ProcessBlock);
+        Warm.Up(without.ProcessBlock);
+        return Enumerable.Range(0, Rounds).Select(_ => Blocked(with) - Blocked(without)).Order().ElementAt(Rounds / 2) / ReferenceRig.Sources;
+
+        static double Blocked(MixEngine engine)
+        {
+            var begun = Stopwatch.GetTimestamp();
+            for (var b = 0; b < Blocks; b++)
+            {
+                engine.ProcessBlock();
+            }
+
+            return Stopwatch.GetElapsedTime(begun).TotalNanoseconds / (Blocks * AudioFormat.BlockFrames);
+        }
+    }
+
+    private static MixEngine Eight(Func<ImmutableArray<Processor>> chain)
+    {
+        var rig = ReferenceRig.Make(mixes: 0, chains: false);
+        rig = rig with { Sources = [.. rig.Sources.Select(s => s with { Chain = chain() })] };
+        var feeds = ReferenceRig.Feeds(rig);
+        return new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+    }
+
+    // At its defaults; an equaliser, which does nothing there, with all its bands.
+    private static Processor AtWork(ProcessorType type) => type == Equaliser.Type ? ReferenceRig.Bands() : Processor.Of(type);
 
     private static double Run(ChainSlot slot, float[] sound, int blocks)
     {

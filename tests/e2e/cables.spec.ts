@@ -50,11 +50,15 @@ test("a loop is told in words and held muted, until somebody lets it play", asyn
     /A loop through .*Comes back.* would ring on \(−3\.0 dB with each round\)\. It is held muted/,
   );
   await expect(words).toBeVisible();
+  const marker = page.getByRole("slider", { name: "Comes back in Viewers" });
+  await expect(marker).toHaveAttribute("aria-valuetext", /held: a loop/);
+  await expect(marker).toContainText("held: a loop");
   await stepped.step(1);
   const held = await record(page, stepped, 1);
   expect(Math.max(...held("Comes back").left.map(Math.abs))).toBe(0);
   await page.getByRole("button", { name: /^Let it play/ }).click();
   await expect(page.getByText(/A loop through .* comes back by −3\.0 dB with each round\./)).toBeVisible();
+  await expect(marker).not.toContainText("held");
   await stepped.step(1);
   const allowed = await record(page, stepped, 1);
   expect(rms(allowed("Comes back").left)).toBeGreaterThan(-60);

@@ -133,3 +133,19 @@ test("a key that is held and a whole drag are one step of undo each", async ({ p
   await page.keyboard.press("Control+z");
   await stored(stepped, "my-ears", "sea-mic", { gain: 2 });
 });
+
+test("on a narrow screen too, undo, redo and the history are at hand", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await stepped.send("PATCH", "/api/show/mixes/viewers/sends/sea-mic", { gain: 4 });
+  const more = page.getByRole("button", { name: "Undo and more" });
+  await more.click();
+  await page.getByRole("menuitem", { name: /^Undo .*Sea mic in Viewers/ }).click();
+  await stored(stepped, "viewers", "sea-mic", { gain: 1 });
+  await more.click();
+  await page.getByRole("menuitem", { name: /^Redo .*Sea mic in Viewers/ }).click();
+  await stored(stepped, "viewers", "sea-mic", { gain: 4 });
+  await more.click();
+  await page.getByRole("menuitem", { name: "History …" }).click();
+  await expect(page.getByRole("dialog").getByRole("listitem").first()).toContainText("Sea mic in Viewers");
+});

@@ -14,6 +14,9 @@ static class Lanes
     /// <summary>How many signals.</summary>
     public const int Count = 8;
 
+    /// <summary>Fewer signals cost no more one by one.</summary>
+    public const int Fewest = 3;
+
     /// <summary>Frames that are computed at a time, so that all of it stays in the first-level cache. A whole number of these is a block.</summary>
     public const int Part = 64;
 

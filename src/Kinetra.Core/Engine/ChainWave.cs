@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
 
 namespace Kinetra.Core.Engine;
@@ -12,9 +13,6 @@ readonly record struct ChainWork(ChainRun Chain, float[] Left, float[] Right);
 /// </summary>
 sealed class ChainWave
 {
-    // So many cost as much one by one as side by side.
-    private const int Fewest = 3;
-
     private readonly ImmutableArray<Turn> _turns;
 
     public ChainWave(ImmutableArray<ChainWork> chains)
@@ -31,7 +29,7 @@ sealed class ChainWave
 
             // The type that most of them come to; else the next of the chain that has furthest to go.
             var together = open.Where(c => Next(c).CanJoin).GroupBy(c => Next(c).Slot.Type, ReferenceEqualityComparer.Instance).MaxBy(g => g.Count());
-            if (together is null || together.Count() < Fewest)
+            if (together is null || together.Count() < Lanes.Fewest)
             {
                 var alone = open.MaxBy(c => chains[c].Chain.Steps.Length - done[c]);
                 turns.Add(new Turn([Member(alone)]));
@@ -39,7 +37,7 @@ sealed class ChainWave
                 continue;
             }
 
-            foreach (var some in together.Chunk(Dsp.Lanes.Count))
+            foreach (var some in together.Chunk(Lanes.Count))
             {
                 turns.Add(new Turn([.. some.Select(Member)]));
             }
@@ -78,7 +76,7 @@ sealed class ChainWave
         {
             _members = members;
             _joined = new Member[members.Length];
-            _sideBySide = members.Length >= Fewest ? members[0].Step.Slot.Type.SideBySide!() : null;
+            _sideBySide = members.Length >= Lanes.Fewest ? members[0].Step.Slot.Type.SideBySide!() : null;
         }
 
         public void Process()
@@ -96,7 +94,7 @@ sealed class ChainWave
                 }
             }
 
-            if (joined < Fewest)
+            if (joined < Lanes.Fewest)
             {
                 foreach (var member in _joined.AsSpan(0, joined))
                 {

@@ -12,9 +12,6 @@ readonly record struct MeterWork(LevelMeter Meter, float[] Left, float[] Right);
 /// <summary>Meters whose K-weighting is computed side by side, eight at a time.</summary>
 sealed class MeterWave
 {
-    // So many cost as much one by one as side by side.
-    private const int Fewest = 3;
-
     private readonly MeterWork[] _meters;
     private readonly SectionLanes _sections = new(2);
     private readonly float[][] _left = new float[Lanes.Count][];
@@ -60,7 +57,7 @@ sealed class MeterWave
 
     private void Weigh(ReadOnlySpan<MeterWork> meters, HopSplit hop, Span<KEnergy> before, Span<KEnergy> after)
     {
-        if (meters.Length < Fewest)
+        if (meters.Length < Lanes.Fewest)
         {
             for (var i = 0; i < meters.Length; i++)
             {

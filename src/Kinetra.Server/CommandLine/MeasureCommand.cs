@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
 using Kinetra.Media;
 
@@ -79,10 +80,7 @@ static class MeasureCommand
         {
             for (var c = 0; c < planes.Length; c++)
             {
-                for (int n = 0, at = c; n < frames; n++, at += planes.Length)
-                {
-                    planes[c][n] = interleaved[at];
-                }
+                Interleaving.Take(interleaved, planes.Length, c, planes[c].AsSpan(0, frames));
             }
 
             measurement.Add(planes, frames);

@@ -3,12 +3,9 @@ import {
   Circle,
   DatabaseZap,
   Headphones,
-  History as HistoryIcon,
   Keyboard,
-  Redo2,
   Square,
   Timer,
-  Undo2,
   VolumeX,
 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
@@ -18,13 +15,13 @@ import { chooseOutput, useOutputs } from "../listen/outputs";
 import { meters, onPaint } from "../live/meters";
 import { useStatus } from "../live/status";
 import { decimal, duration } from "../look/format";
-import { HistoryDialog } from "../show/HistoryDialog";
-import { useRedo, useShow, useUndo } from "../show/show";
+import { useShow } from "../show/show";
 import { ShowsDialog } from "../shows/ShowsDialog";
 import { useRecord } from "../takes/takes";
 import { Button } from "../ui/Button";
 import { Hint } from "../ui/Hint";
 import { Menu } from "../ui/Menu";
+import { HistoryButtons } from "./HistoryButtons";
 import { useHush } from "./hush";
 
 /** What the engine says of itself, as React needs to know it: few changes a minute. */
@@ -72,7 +69,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       <div className="grow" />
       <ListenState />
       <Load />
-      <HistoryButtons />
+      <HistoryButtons onKeys={onKeys} />
       <Hint text="All keys">
         <Button
           tone="quiet"
@@ -116,50 +113,6 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       </Hint>
       <ShowsDialog open={showsOpen} onOpenChange={setShowsOpen} />
     </header>
-  );
-}
-
-/** Undo, redo, and what was done. */
-function HistoryButtons() {
-  const show = useShow().data;
-  const undo = useUndo();
-  const redo = useRedo();
-  const [open, setOpen] = useState(false);
-  const toUndo = show?.toUndo;
-  const toRedo = show?.toRedo;
-  return (
-    <div className="flex max-md:hidden">
-      <Hint text={toUndo ? `Undo: ${toUndo.sentence} (Ctrl+Z)` : "Nothing to undo"}>
-        <Button
-          tone="quiet"
-          square
-          aria-label="Undo"
-          icon={<Undo2 size={17} />}
-          disabled={!toUndo || undo.isPending}
-          onClick={() => undo.mutate()}
-        />
-      </Hint>
-      <Hint text={toRedo ? `Redo: ${toRedo.sentence} (Ctrl+Shift+Z)` : "Nothing to redo"}>
-        <Button
-          tone="quiet"
-          square
-          aria-label="Redo"
-          icon={<Redo2 size={17} />}
-          disabled={!toRedo || redo.isPending}
-          onClick={() => redo.mutate()}
-        />
-      </Hint>
-      <Hint text="History: what was done, and by which window">
-        <Button
-          tone="quiet"
-          square
-          aria-label="History"
-          icon={<HistoryIcon size={17} />}
-          onClick={() => setOpen(true)}
-        />
-      </Hint>
-      <HistoryDialog open={open} onOpenChange={setOpen} />
-    </div>
   );
 }
 

@@ -1,5 +1,5 @@
 import { Cable, CircleQuestionMark, ListMusic, Mic, Plus, Rows3, Table2 } from "lucide-react";
-import { type DragEvent, useCallback, useState } from "react";
+import { type DragEvent, useCallback, useMemo, useState } from "react";
 import type { Show } from "../api/client";
 import { CablesDialog } from "../cables/CablesDialog";
 import { LoopBanner } from "../cables/LoopBanner";
@@ -114,12 +114,13 @@ function Mixes({ show }: { show: Show }) {
   const view = useDesk((s) => s.view);
   const room = useRoom();
   const height = rowHeight(room.height - scaleHeight, show.mixes.length, show.sources.length);
+  const held = useMemo(() => new Set(show.loops.flatMap((l) => l.held.flatMap((h) => h.source ?? []))), [show.loops]);
   if (view === "table") return <SendTable show={show} />;
   return (
     <div ref={room.of} className="h-full overflow-auto">
       <AxisScale />
       {show.mixes.map((mix, i) => (
-        <Lane key={mix.id} mix={mix} number={i + 1} sources={show.sources} rowHeight={height} />
+        <Lane key={mix.id} mix={mix} number={i + 1} sources={show.sources} held={held} rowHeight={height} />
       ))}
     </div>
   );

@@ -13,11 +13,13 @@ interface Props {
   mix: Mix;
   number: number;
   sources: readonly Source[];
+  /** The ids of those that a loop holds muted. */
+  held: ReadonlySet<string>;
   rowHeight: number;
 }
 
 /** One listener's mix: who it is for, what he does not hear, and where everything else stands. */
-export function Lane({ mix, number, sources, rowHeight }: Props) {
+export function Lane({ mix, number, sources, held, rowHeight }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useRef<HTMLDivElement>(null);
   const dock = useRef<HTMLDivElement>(null);
@@ -68,6 +70,7 @@ export function Lane({ mix, number, sources, rowHeight }: Props) {
                   source={source}
                   row={row}
                   height={rowHeight}
+                  held={held.has(source.id)}
                   onOverDock={setOverDock}
                   isOverDock={isOverDock}
                 />

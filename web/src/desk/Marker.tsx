@@ -32,6 +32,8 @@ interface Props {
   source: Source;
   row: number;
   height: number;
+  /** Held muted, since it records from a cable that closes a loop. */
+  held: boolean;
   /** Over the dock, while dragged: letting go there docks it. */
   onOverDock: (over: boolean) => void;
   isOverDock: (x: number) => boolean;
@@ -41,7 +43,7 @@ interface Props {
  * One source in one lane, standing where it sounds: its measured loudness, its send and the mix's gain. A slider: dragged,
  * or moved with the keys.
  */
-export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Props) {
+export function Marker({ mix, source, row, height, held, onOverDock, isOverDock }: Props) {
   const send = sendOf(mix, source.id);
   const dragged = drags.use((s) => s.values[dragKey(mix.id, source.id)]);
   const gain = dragged ?? send.gain;
@@ -229,7 +231,7 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
         aria-valuemin={-60}
         aria-valuemax={12}
         aria-valuenow={gain === "off" ? -60 : gain}
-        aria-valuetext={`${gainText(gain)}${send.muted ? ", muted" : ""}`}
+        aria-valuetext={`${gainText(gain)}${send.muted ? ", muted" : ""}${held ? ", held: a loop" : ""}`}
         data-mix={mix.id}
         data-source={source.id}
         onPointerDown={grab}
@@ -255,7 +257,11 @@ export function Marker({ mix, source, row, height, onOverDock, isOverDock }: Pro
           </span>
           <span className="text-[11px] text-quiet">{gainText(gain)}</span>
           {send.muted && <span className="text-[11px] text-quiet">muted</span>}
-          <span className="hidden text-[11px] text-quiet group-data-[known=false]:inline">no sound yet</span>
+          {held ? (
+            <span className="text-[11px] text-wrong">held: a loop</span>
+          ) : (
+            <span className="hidden text-[11px] text-quiet group-data-[known=false]:inline">no sound yet</span>
+          )}
         </span>
         {grabbed && <LiveValue mix={mix} source={source} gain={gain} height={height} />}
       </div>
