@@ -1,3 +1,4 @@
+using CsCheck;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
@@ -48,6 +49,30 @@ public class SoundGraphTests
             var graph = SoundGraph.Of(Looped().Apply(command));
             Loops.Of(graph, RunOrder.Of(graph)!).ShouldBeEmpty();
         }
+    }
+
+    [Fact]
+    public void In_waves_each_node_comes_once_and_after_all_that_it_needs()
+    {
+        AnyRigs.Rig.Sample(
+            rig =>
+            {
+                var graph = SoundGraph.Of(rig);
+                if (RunOrder.Of(graph) is not { } order)
+                {
+                    return;
+                }
+
+                order.Waves.SelectMany(w => w).Order(Comparer<SoundNode>.Create((a, b) => (a.Stage, a.Index).CompareTo((b.Stage, b.Index))))
+                    .ShouldBe(graph.Nodes.OrderBy(n => n.Stage).ThenBy(n => n.Index));
+                order.Waves.ShouldAllBe(w => w.All(n => n.Stage == w[0].Stage));
+                var waves = order.Waves.SelectMany((w, i) => w.Select(n => (n, i))).ToDictionary(p => p.n, p => p.i);
+                foreach (var link in graph.Links.Where(l => l.Kind == LinkKind.Sound && !order.Late.Contains(l)))
+                {
+                    waves[link.From].ShouldBeLessThan(waves[link.To], $"{link.From} → {link.To}");
+                }
+            },
+            iter: 300);
     }
 
     [Fact]

@@ -16,7 +16,7 @@ export function LoopBanner({ show }: { show: Show }) {
             className={`flex flex-wrap items-center gap-2 border-b px-4 py-1.5 text-[13px] ${held ? "border-wrong bg-wrong/10" : "border-line"}`}
           >
             <RefreshCcw size={15} className={`shrink-0 ${held ? "text-wrong" : "text-quiet"}`} aria-hidden="true" />
-            <span className="min-w-0 grow">{loop.sentence}</span>
+            <span className="min-w-0 grow basis-52">{loop.sentence}</span>
             {held && (
               <Button
                 className="h-7"
