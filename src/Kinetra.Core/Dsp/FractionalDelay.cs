@@ -1,4 +1,5 @@
-using System.Numerics.Tensors;
+using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 
 namespace Kinetra.Core.Dsp;
 
@@ -25,17 +26,33 @@ public static class FractionalDelay
     /// <summary>The weights for a place between two samples.</summary>
     /// <param name="fraction">How far behind the earlier of both, frames: 0 … 1.</param>
     /// <param name="kernel"><see cref="Taps"/> weights; the first is for the sample <see cref="Behind"/> before the earlier one.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void Kernel(double fraction, Span<float> kernel)
     {
         var place = Math.Clamp(fraction, 0, 1) * Phases;
         var phase = Math.Min((int)place, Phases - 1);
         var low = Table.AsSpan(phase * Taps, Taps);
         var high = Table.AsSpan((phase + 1) * Taps, Taps);
-        TensorPrimitives.Lerp(low, high, (float)(place - phase), kernel);
+        var share = Vector512.Create((float)(place - phase));
+        for (var k = 0; k < Taps; k += Vector512<float>.Count)
+        {
+            var from = Vector512.Create(low[k..]);
+            Vector512.FusedMultiplyAdd(share, Vector512.Create(high[k..]) - from, from).CopyTo(kernel[k..]);
+        }
     }
 
     /// <summary>One value: the weights applied to as many samples.</summary>
-    public static float Apply(ReadOnlySpan<float> kernel, ReadOnlySpan<float> samples) => TensorPrimitives.Dot(kernel, samples);
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public static float Apply(ReadOnlySpan<float> kernel, ReadOnlySpan<float> samples)
+    {
+        var sum = Vector512.Create(kernel) * Vector512.Create(samples);
+        for (var k = Vector512<float>.Count; k < Taps; k += Vector512<float>.Count)
+        {
+            sum = Vector512.FusedMultiplyAdd(Vector512.Create(kernel[k..]), Vector512.Create(samples[k..]), sum);
+        }
+
+        return Vector512.Sum(sum);
+    }
 
     private static float[] MakeTable()
     {

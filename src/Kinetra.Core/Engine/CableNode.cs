@@ -78,17 +78,7 @@ sealed class CableFeedNode
 
     public void SetGain(double factor) => _gain.Target = (float)factor;
 
-    public void SetDelay(int frames)
-    {
-        if (_gain.IsSilent)
-        {
-            _reader.Jump(frames);
-        }
-        else
-        {
-            _reader.Set(frames);
-        }
-    }
+    public void SetDelay(int frames) => _reader.Set(frames, isHeard: !_gain.IsSilent);
 
     public void AddTo(float[][] sums, long frame)
     {

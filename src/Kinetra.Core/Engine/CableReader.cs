@@ -41,17 +41,7 @@ sealed class CableReader : ISourceFeed
     }
 
     /// <summary>How late it reads, frames.</summary>
-    public void SetDelay(int frames)
-    {
-        if (_gain.IsSilent)
-        {
-            _reader.Jump(frames);
-        }
-        else
-        {
-            _reader.Set(frames);
-        }
-    }
+    public void SetDelay(int frames) => _reader.Set(frames, isHeard: !_gain.IsSilent);
 
     public void Read(long frame, Span<float> left, Span<float> right)
     {

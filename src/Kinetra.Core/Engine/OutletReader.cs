@@ -15,14 +15,14 @@ sealed class OutletReader(int delay)
     /// <summary>True where it reads what is given in this very block, and nothing else.</summary>
     public bool IsDirect => _now == 0 && _wanted == 0 && _faded == Fade.Frames;
 
-    /// <summary>Changes the delay, 0 … <see cref="Outlet.MaxDelay"/> frames.</summary>
-    public void Set(int frames) => _wanted = Math.Min(frames, Outlet.MaxDelay);
-
-    /// <summary>Changes the delay at once; for what nobody hears.</summary>
-    public void Jump(int frames)
+    /// <summary>Changes the delay, 0 … <see cref="Outlet.MaxDelay"/> frames: faded where it is heard, else at once.</summary>
+    public void Set(int frames, bool isHeard)
     {
-        Set(frames);
-        (_old, _now, _faded) = (_wanted, _wanted, Fade.Frames);
+        _wanted = Math.Min(frames, Outlet.MaxDelay);
+        if (!isHeard)
+        {
+            (_old, _now, _faded) = (_wanted, _wanted, Fade.Frames);
+        }
     }
 
     /// <summary>Once a block, before it is read: takes the change.</summary>

@@ -44,16 +44,8 @@ public sealed class SendNode
     /// <summary>Where the sound is taken, and by how many frames it waits for others.</summary>
     internal void SetTap(Tap tap, int wait)
     {
-        var reader = tap == Tap.BeforeChain ? _beforeChain : _afterChain;
         _clean.Target = tap == Tap.BeforeChain ? 1 : 0;
-        if (IsSilent)
-        {
-            reader.Jump(wait);
-        }
-        else
-        {
-            reader.Set(wait);
-        }
+        (tap == Tap.BeforeChain ? _beforeChain : _afterChain).Set(wait, isHeard: !IsSilent);
     }
 
     /// <summary>Begins settled at a tap.</summary>
@@ -61,8 +53,8 @@ public sealed class SendNode
     {
         SetTap(tap, wait);
         _clean.Arrive();
-        _beforeChain.Jump(tap == Tap.BeforeChain ? wait : 0);
-        _afterChain.Jump(tap == Tap.AfterChain ? wait : 0);
+        _beforeChain.Set(tap == Tap.BeforeChain ? wait : 0, isHeard: false);
+        _afterChain.Set(tap == Tap.AfterChain ? wait : 0, isHeard: false);
     }
 
     internal void AddTo(Span<float> left, Span<float> right, ChainRun? ducker, long frame, HopSplit hop)

@@ -1,5 +1,6 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -130,6 +131,8 @@ public sealed class Exciter : IProcessor
         private readonly Channel[] _channels;
         private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
         private readonly float[] _amounts = new float[AudioFormat.BlockFrames];
+        private readonly float[] _left = new float[AudioFormat.BlockFrames];
+        private readonly float[] _right = new float[AudioFormat.BlockFrames];
 
         public Band(int channels, BiquadCoefficients cut, float amount, float second, float third)
         {
@@ -155,19 +158,24 @@ public sealed class Exciter : IProcessor
         public void AddTo(Span<Vector128<double>> frames, Span<float> left, Span<float> right)
         {
             _cut.Process(frames);
-            var harmonics = _frames.AsSpan(0, frames.Length);
-            Pairs.Load(_channels[0].Shape(frames, 0, _second, _third), right.IsEmpty ? default : _channels[1].Shape(frames, 1, _second, _third), harmonics);
-            _noOffset.Process(harmonics);
-            var amounts = _amounts.AsSpan(0, frames.Length);
-            _amount.Fill(amounts);
-            for (var n = 0; n < left.Length; n++)
+            Span<float> one = _left.AsSpan(0, left.Length), other = _right.AsSpan(0, right.Length);
+            Pairs.Store(frames, one, other);
+            _channels[0].Shape(one, _second, _third);
+            if (right.Length > 0)
             {
-                left[n] += amounts[n] * (float)harmonics[n].GetElement(0);
+                _channels[1].Shape(other, _second, _third);
             }
 
-            for (var n = 0; n < right.Length; n++)
+            var harmonics = _frames.AsSpan(0, frames.Length);
+            Pairs.Load(one, other, harmonics);
+            _noOffset.Process(harmonics);
+            Pairs.Store(harmonics, one, other);
+            var amounts = _amounts.AsSpan(0, frames.Length);
+            _amount.Fill(amounts);
+            Mixdown.Add(left, one, amounts);
+            if (right.Length > 0)
             {
-                right[n] += amounts[n] * (float)harmonics[n].GetElement(1);
+                Mixdown.Add(right, other, amounts);
             }
         }
 
@@ -198,42 +206,30 @@ public sealed class Exciter : IProcessor
             private readonly MovingAverage _second = new(Mean);
             private readonly float[] _powers = new float[AudioFormat.BlockFrames];
             private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
-            private readonly float[] _full = new float[AudioFormat.BlockFrames];
             private readonly float[] _over = new float[AudioFormat.BlockFrames * Oversampler.Factor];
             private double _peak;
 
             public Channel() => Start();
 
-            // T2(u) = 2u² − 1, T3(u) = 4u³ − 3u; the peak that it was divided by comes back after the same delay.
-            [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-            public ReadOnlySpan<float> Shape(ReadOnlySpan<Vector128<double>> band, int side, float second, float third)
+            /// <summary>Of a band's sound its harmonics, in place.</summary>
+            public void Shape(Span<float> sound, float second, float third)
             {
-                var full = _full.AsSpan(0, band.Length);
-                var peaks = _peaks.AsSpan(0, band.Length);
-                for (var n = 0; n < band.Length; n++)
-                {
-                    full[n] = (float)band[n].GetElement(side);
-                    peaks[n] = -Math.Abs(full[n]);
-                }
+                var peaks = _peaks.AsSpan(0, sound.Length);
+                TensorPrimitives.Abs(sound, peaks);
+                TensorPrimitives.Negate(peaks, peaks);
+                Follow(sound, peaks);
+                _waits.Process(sound, sound);
+                var floor = _powers.AsSpan(0, sound.Length);
+                TensorPrimitives.Max(peaks, Quiet, floor);
+                TensorPrimitives.Divide(sound, floor, sound);
+                var over = _over.AsSpan(0, sound.Length * Oversampler.Factor);
+                _oversampler.Up(sound, over);
+                Bend(over, second, third);
+                _oversampler.Down(over, sound);
 
-                Follow(full, peaks);
-                _waits.Process(full, full);
-                for (var n = 0; n < full.Length; n++)
-                {
-                    full[n] /= Math.Max(peaks[n], Quiet);
-                }
-
-                var over = _over.AsSpan(0, band.Length * Oversampler.Factor);
-                _oversampler.Up(full, over);
-                foreach (ref var u in over)
-                {
-                    u = (second * ((2 * u * u) - 1)) + (third * u * ((4 * u * u) - 3));
-                }
-
-                _oversampler.Down(over, full);
+                // The peak that it was divided by comes back after the same delay.
                 _delay.Process(peaks, peaks);
-                TensorPrimitives.Multiply(full, peaks, full);
-                return full;
+                TensorPrimitives.Multiply(sound, peaks, sound);
             }
 
             public void Reset()
@@ -245,6 +241,26 @@ public sealed class Exciter : IProcessor
                 Start();
             }
 
+            // T2(u) = 2u² − 1, T3(u) = 4u³ − 3u.
+            [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+            private static void Bend(Span<float> values, float second, float third)
+            {
+                var n = 0;
+                ref var first = ref MemoryMarshal.GetReference(values);
+                for (; n <= values.Length - Vector512<float>.Count; n += Vector512<float>.Count)
+                {
+                    var u = Vector512.LoadUnsafe(ref first, (nuint)n);
+                    var square = u * u;
+                    (((square + square - Vector512<float>.One) * second) + (((square * 4) - Vector512.Create(3f)) * u * third)).StoreUnsafe(ref first, (nuint)n);
+                }
+
+                for (; n < values.Length; n++)
+                {
+                    var u = values[n];
+                    values[n] = (second * ((2 * u * u) - 1)) + (third * u * ((4 * u * u) - 3));
+                }
+            }
+
             // A tone's peak is known from its power, wherever its samples fall; what stands out further counts by itself.
             [MethodImpl(MethodImplOptions.AggressiveOptimization)]
             private void Follow(ReadOnlySpan<float> sound, Span<float> peaks)
@@ -254,13 +270,12 @@ public sealed class Exciter : IProcessor
                 _power.Process(powers);
                 _smoothPower.Process(powers);
                 _highest.Process(peaks, 2 * LookAhead);
-                for (var n = 0; n < peaks.Length; n++)
-                {
-                    var now = Math.Max(MathF.Sqrt(2 * Math.Max(powers[n], 0)), -peaks[n] / Crest);
-                    _peak = Math.Max(now, _peak * Fall);
-                    peaks[n] = (float)_peak;
-                }
-
+                TensorPrimitives.Max(powers, 0, powers);
+                TensorPrimitives.Multiply(powers, 2, powers);
+                TensorPrimitives.Sqrt(powers, powers);
+                TensorPrimitives.Multiply(peaks, -1 / Crest, peaks);
+                TensorPrimitives.Max(peaks, powers, peaks);
+                Recursions.FallingPeak(peaks, ref _peak, Fall);
                 _peak = _peak < 1e-12 ? 0 : _peak;
                 _first.Process(peaks);
                 _second.Process(peaks);

@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
@@ -30,7 +31,8 @@ public sealed class Ring : IProcessor
     private readonly double[] _values;
     private readonly GainRamp _frequency;
     private readonly GainRamp _blend;
-    private readonly float[] _frequencies = new float[AudioFormat.BlockFrames];
+    private readonly double[] _sines = new double[AudioFormat.BlockFrames];
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly float[] _blends = new float[AudioFormat.BlockFrames];
     private double _phase;
 
@@ -56,24 +58,30 @@ public sealed class Ring : IProcessor
     }
 
     /// <inheritdoc/>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
-        _frequency.Fill(_frequencies.AsSpan(0, input.Length));
-        _blend.Fill(_blends.AsSpan(0, input.Length));
-        for (var n = 0; n < input.Length; n++)
+        var sines = _sines.AsSpan(0, input.Length);
+        var factors = _factors.AsSpan(0, input.Length);
+        if (_frequency.IsSettled)
         {
-            var factor = 1 + (_blends[n] * ((float)Math.Sin(_phase) - 1));
-            output.Left[n] = input.Left[n] * factor;
-            if (input.Right.Length > 0)
-            {
-                output.Right[n] = input.Right[n] * factor;
-            }
-
-            _phase += 2 * Math.PI * _frequencies[n] / AudioFormat.SampleRate;
+            Turning.Sines(sines, ref _phase, StepOf(_frequency.Current));
+        }
+        else
+        {
+            Glide(sines);
         }
 
-        _phase %= 2 * Math.PI;
+        // 1 + blend · (sine − 1)
+        _blend.Fill(_blends.AsSpan(0, input.Length));
+        TensorPrimitives.ConvertTruncating<double, float>(sines, factors);
+        TensorPrimitives.Subtract(factors, 1, factors);
+        TensorPrimitives.Multiply(factors, _blends.AsSpan(0, input.Length), factors);
+        TensorPrimitives.Add(factors, 1, factors);
+        TensorPrimitives.Multiply(input.Left, factors, output.Left);
+        if (input.Right.Length > 0)
+        {
+            TensorPrimitives.Multiply(input.Right, factors, output.Right);
+        }
     }
 
     /// <inheritdoc/>
@@ -82,6 +90,23 @@ public sealed class Ring : IProcessor
         _frequency.Arrive();
         _blend.Arrive();
         _phase = 0;
+    }
+
+    private static double StepOf(double frequency) => 2 * Math.PI * frequency / AudioFormat.SampleRate;
+
+    // On its way to another frequency, each frame has its own.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Glide(Span<double> sines)
+    {
+        var frequencies = _factors.AsSpan(0, sines.Length);
+        _frequency.Fill(frequencies);
+        for (var n = 0; n < sines.Length; n++)
+        {
+            sines[n] = Math.Sin(_phase);
+            _phase += StepOf(frequencies[n]);
+        }
+
+        _phase %= 2 * Math.PI;
     }
 
     private double Value(At parameter) => _values[(int)parameter];

@@ -1,4 +1,6 @@
+using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
+using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 
@@ -25,6 +27,7 @@ public sealed class Room : IProcessor
 
     // −300 dBFS: a tail that has died is exact zeros.
     private const float Nothing = 1e-15f;
+    private static readonly float Scale = 1 / MathF.Sqrt(Lines);
 
     // Primes; for each size the same ones, shrunk. None is shorter than a block, so that a block is read before it is fed.
     private static readonly int[][] Lengths =
@@ -58,6 +61,7 @@ public sealed class Room : IProcessor
     private readonly double[] _low = new double[Lines];
     private readonly double[] _gains = new double[Lines];
     private readonly float[] _blends = new float[AudioFormat.BlockFrames];
+    private readonly float[] _wet = new float[AudioFormat.BlockFrames];
     private double _damping;
     private int _size;
     private int _oldSize;
@@ -92,7 +96,6 @@ public sealed class Room : IProcessor
     }
 
     /// <inheritdoc/>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         var length = input.Length;
@@ -106,38 +109,10 @@ public sealed class Room : IProcessor
             Take(i, _taken[i].AsSpan(0, length));
         }
 
-        var fadedTo = Math.Min(Fade.Frames, _faded + length);
-        _faded = fadedTo;
-        Damp(length);
-        _blend.Fill(_blends.AsSpan(0, length));
-        Span<float> frame = stackalloc float[Lines];
-        for (var n = 0; n < length; n++)
-        {
-            var (left, right) = (input.Left[n], _isStereo ? input.Right[n] : input.Left[n]);
-            float wetLeft = 0, wetRight = 0;
-            for (var i = 0; i < Lines; i += 2)
-            {
-                frame[i] = _taken[i][n];
-                frame[i + 1] = _taken[i + 1][n];
-                wetLeft += frame[i];
-                wetRight += frame[i + 1];
-            }
-
-            Hadamard(frame);
-            var at = (_at + n) % Capacity;
-            for (var i = 0; i < Lines; i++)
-            {
-                _rings[i][at] = frame[i] + (0.5f * (i % 2 == 0 ? left : right));
-            }
-
-            var blend = _blends[n];
-            output.Left[n] = left + (blend * ((_isStereo ? wetLeft : (wetLeft + wetRight) * 0.7f) - left));
-            if (_isStereo)
-            {
-                output.Right[n] = right + (blend * (wetRight - right));
-            }
-        }
-
+        _faded = Math.Min(Fade.Frames, _faded + length);
+        Mix(length);
+        Give(input);
+        Blend(input, output);
         _at = (_at + length) % Capacity;
     }
 
@@ -151,71 +126,116 @@ public sealed class Room : IProcessor
         _faded = Fade.Frames;
     }
 
-    // Energy in is energy out: the matrix of ±1, over the root of eight.
-    private static void Hadamard(Span<float> x)
-    {
-        for (var half = 1; half < Lines; half *= 2)
-        {
-            for (var i = 0; i < Lines; i += 2 * half)
-            {
-                for (var j = i; j < i + half; j++)
-                {
-                    (x[j], x[j + half]) = (x[j] + x[j + half], x[j] - x[j + half]);
-                }
-            }
-        }
-
-        var scale = 1 / MathF.Sqrt(Lines);
-        foreach (ref var value in x)
-        {
-            value *= scale;
-        }
-    }
-
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    // Another size is faded in.
     private void Take(int line, Span<float> taken)
     {
-        var ring = _rings[line];
-        var from = _at - Lengths[_size][line] + Capacity;
-        var old = _at - Lengths[_oldSize][line] + Capacity;
-        for (var n = 0; n < taken.Length; n++)
+        Back(_rings[line], Lengths[_size][line], taken);
+        if (_faded == Fade.Frames)
         {
-            var value = ring[(from + n) % Capacity];
-            if (_faded + n < Fade.Frames)
-            {
-                var before = ring[(old + n) % Capacity];
-                value = before + ((value - before) * Fade.Curve[_faded + n]);
-            }
+            return;
+        }
 
-            taken[n] = value;
+        var before = _wet.AsSpan(0, taken.Length);
+        Back(_rings[line], Lengths[_oldSize][line], before);
+        var curve = Fade.Curve[_faded..];
+        for (var n = 0; n < taken.Length && n < curve.Length; n++)
+        {
+            taken[n] = before[n] + ((taken[n] - before[n]) * curve[n]);
         }
     }
 
-    // Decay and damping go to what is set within the block.
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Damp(int length)
+    private void Back(ReadOnlySpan<float> ring, int frames, Span<float> taken)
     {
+        var from = (_at - frames + Capacity) % Capacity;
+        var first = Math.Min(taken.Length, Capacity - from);
+        ring.Slice(from, first).CopyTo(taken);
+        ring[..(taken.Length - first)].CopyTo(taken[first..]);
+    }
+
+    // What the lines give is damped and mixed, all eight side by side. Decay and damping go to what is set within the block.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Mix(int length)
+    {
+        Span<Vector512<double>> lanes = stackalloc Vector512<double>[AudioFormat.BlockFrames];
+        Span<float> mixed = stackalloc float[AudioFormat.BlockFrames * Lines];
+        var turned = (length + 3) / 4 * 4;
+        Lanes.Load(_taken, 0, lanes[..turned]);
         var damping = Damping();
-        var dampingStep = (damping - _damping) / length;
+        var gains = Vector512.Create<double>(_gains);
         for (var i = 0; i < Lines; i++)
         {
-            var gain = GainOf(i);
-            var (step, low, memory) = ((gain - _gains[i]) / length, _low[i], _damping);
-            for (var n = 0; n < length; n++)
-            {
-                memory += dampingStep;
-                _gains[i] += step;
-                double x = _taken[i][n];
-                low = x + (memory * (low - x));
-                var value = (float)(low * _gains[i]);
-                _taken[i][n] = Math.Abs(value) < Nothing ? 0 : value;
-            }
-
-            _gains[i] = gain;
-            _low[i] = Math.Abs(low) < 1e-24 ? 0 : low;
+            _gains[i] = GainOf(i);
         }
 
+        var (step, dampingStep) = ((Vector512.Create<double>(_gains) - gains) * (1.0 / length), Vector512.Create((damping - _damping) / length));
+        var (low, memory) = (Vector512.Create<double>(_low), Vector512.Create(_damping));
+        for (var n = 0; n < length; n++)
+        {
+            memory += dampingStep;
+            gains += step;
+            low = lanes[n] + (memory * (low - lanes[n]));
+            var value = Lanes.Narrow(low * gains);
+            Hadamard(Vector256.AndNot(value, Vector256.LessThan(Vector256.Abs(value), Vector256.Create(Nothing)))).CopyTo(mixed[(n * Lines)..]);
+        }
+
+        Vector512.AndNot(low, Vector512.LessThan(Vector512.Abs(low), Vector512.Create(1e-24))).CopyTo(_low);
         _damping = damping;
+        mixed[(length * Lines)..(turned * Lines)].Clear();
+        Lanes.Store(mixed[..(turned * Lines)], _taken, 0);
+    }
+
+    // Energy in is energy out: the matrix of ±1, over the root of eight. Neighbours first, then pairs, then fours.
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector256<float> Hadamard(Vector256<float> x)
+    {
+        x = Vector256.Shuffle(x, Vector256.Create(1, 0, 3, 2, 5, 4, 7, 6)) + (x * Vector256.Create(1f, -1, 1, -1, 1, -1, 1, -1));
+        x = Vector256.Shuffle(x, Vector256.Create(2, 3, 0, 1, 6, 7, 4, 5)) + (x * Vector256.Create(1f, 1, -1, -1, 1, 1, -1, -1));
+        x = Vector256.Shuffle(x, Vector256.Create(4, 5, 6, 7, 0, 1, 2, 3)) + (x * Vector256.Create(1f, 1, 1, 1, -1, -1, -1, -1));
+        return x * Scale;
+    }
+
+    // Left goes into the even lines, right into the odd ones.
+    private void Give(Frames input)
+    {
+        var given = _blends.AsSpan(0, input.Length);
+        for (var i = 0; i < Lines; i++)
+        {
+            TensorPrimitives.Multiply(i % 2 == 0 || !_isStereo ? input.Left : input.Right, 0.5f, given);
+            TensorPrimitives.Add(given, _taken[i].AsSpan(0, input.Length), given);
+            var first = Math.Min(input.Length, Capacity - _at);
+            given[..first].CopyTo(_rings[i].AsSpan(_at));
+            given[first..].CopyTo(_rings[i]);
+        }
+    }
+
+    // The sum of all lines is the first that was mixed, and that of the even ones less the odd ones the second.
+    private void Blend(Frames input, RoomForFrames output)
+    {
+        var length = input.Length;
+        Span<float> blends = _blends.AsSpan(0, length), all = _taken[0].AsSpan(0, length), apart = _taken[1].AsSpan(0, length);
+        _blend.Fill(blends);
+        if (!_isStereo)
+        {
+            TensorPrimitives.Multiply(all, 0.7f / Scale, all);
+            Toward(all, input.Left, blends, output.Left);
+            return;
+        }
+
+        var wet = _wet.AsSpan(0, length);
+        TensorPrimitives.Add(all, apart, wet);
+        TensorPrimitives.Multiply(wet, 0.5f / Scale, wet);
+        TensorPrimitives.Subtract(all, apart, apart);
+        TensorPrimitives.Multiply(apart, 0.5f / Scale, apart);
+        Toward(wet, input.Left, blends, output.Left);
+        Toward(apart, input.Right, blends, output.Right);
+    }
+
+    // dry + blend · (wet − dry)
+    private static void Toward(Span<float> wet, ReadOnlySpan<float> dry, ReadOnlySpan<float> blends, Span<float> output)
+    {
+        TensorPrimitives.Subtract(wet, dry, wet);
+        TensorPrimitives.Multiply(wet, blends, wet);
+        TensorPrimitives.Add(dry, wet, output);
     }
 
     private double GainOf(int line) => Math.Pow(10, -3 * Lengths[_size][line] / Ballistics.Frames(Value(At.Decay)));

@@ -39,6 +39,7 @@ public sealed class Vibrato : IProcessor
 
     private readonly double[] _values;
     private readonly GainRamp _swing;
+    private readonly double[] _sines = new double[AudioFormat.BlockFrames];
     private readonly float[] _swings = new float[AudioFormat.BlockFrames];
     private readonly float[][] _rings;
     private readonly float[] _kernel = new float[FractionalDelay.Taps];
@@ -79,10 +80,11 @@ public sealed class Vibrato : IProcessor
 
         var swings = _swings.AsSpan(0, length);
         _swing.Fill(swings);
-        var step = 2 * Math.PI * Value(At.Rate) / AudioFormat.SampleRate;
+        var sines = _sines.AsSpan(0, length);
+        Turning.Sines(sines, ref _phase, 2 * Math.PI * Value(At.Rate) / AudioFormat.SampleRate);
         for (var n = 0; n < length; n++)
         {
-            var place = History + n - Middle - (swings[n] * Math.Sin(_phase));
+            var place = History + n - Middle - (swings[n] * sines[n]);
             var whole = (int)Math.Floor(place);
             FractionalDelay.Kernel(place - whole, _kernel);
             output.Left[n] = FractionalDelay.Apply(_kernel, _rings[0].AsSpan(whole - FractionalDelay.Behind, FractionalDelay.Taps));
@@ -90,11 +92,8 @@ public sealed class Vibrato : IProcessor
             {
                 output.Right[n] = FractionalDelay.Apply(_kernel, _rings[1].AsSpan(whole - FractionalDelay.Behind, FractionalDelay.Taps));
             }
-
-            _phase += step;
         }
 
-        _phase %= 2 * Math.PI;
         foreach (var ring in _rings)
         {
             ring.AsSpan(length, History).CopyTo(ring);

@@ -201,6 +201,54 @@ public class WideFormTests
     }
 
     [Fact]
+    public void Four_times_the_rate_and_back_is_the_same_in_whole_blocks_and_in_crumbs()
+    {
+        Gen.Select(Gen.Int[0, 999], Gen.Int[1, 15]).Sample(
+            (seed, crumb) =>
+            {
+                var sound = Signals.Noise(seed, 256);
+                var (whole, parts) = (new float[256], new float[256]);
+                Through(new Oversampler(), sound, whole);
+                var oversampler = new Oversampler();
+                for (var at = 0; at < sound.Length; at += crumb)
+                {
+                    var length = Math.Min(crumb, sound.Length - at);
+                    Through(oversampler, sound.AsSpan(at, length), parts.AsSpan(at, length));
+                }
+
+                ShouldAgree(whole, parts, 1e-6);
+            },
+            iter: 50);
+
+        static void Through(Oversampler oversampler, ReadOnlySpan<float> sound, Span<float> back)
+        {
+            var over = new float[sound.Length * Oversampler.Factor];
+            oversampler.Up(sound, over);
+            oversampler.Down(over, back);
+        }
+    }
+
+    [Fact]
+    public void What_turns_evenly_is_the_sine_of_its_phase_however_long_it_turns()
+    {
+        Gen.Select(Gen.Double[0, 6], Gen.Double[0, 3], Gen.Int[1, 256].Array[1, 40]).Sample((begin, step, pieces) =>
+        {
+            var (phase, done) = (begin, 0L);
+            foreach (var piece in pieces)
+            {
+                var sines = new double[piece];
+                Turning.Sines(sines, ref phase, step);
+                for (var n = 0; n < piece; n++)
+                {
+                    sines[n].ShouldBe(Math.Sin(begin + ((done + n) * step)), 1e-9);
+                }
+
+                done += piece;
+            }
+        });
+    }
+
+    [Fact]
     public void The_largest_magnitude_is_found_wherever_it_stands() =>
         AnySound.Sample(sound => Recursions.LargestMagnitude(sound).ShouldBe(sound.Length == 0 ? 0 : sound.Max(MathF.Abs)));
 
