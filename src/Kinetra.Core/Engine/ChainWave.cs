@@ -27,22 +27,21 @@ sealed class ChainWave
                 break;
             }
 
-            // The type that most of them come to; else the next of the chain that has furthest to go.
-            var together = open.Where(c => Next(c).CanJoin).GroupBy(c => Next(c).Slot.Type, ReferenceEqualityComparer.Instance).MaxBy(g => g.Count());
-            if (together is null || together.Count() < Lanes.Fewest)
+            // What joins nobody is done at once: nothing is won by waiting. Of types, the one that most chains have come to and
+            // fewest come to later: eight side by side cost no more than three.
+            var next = open.Where(c => !Next(c).CanJoin).Take(1).ToArray();
+            if (next.Length == 0)
             {
-                var alone = open.MaxBy(c => chains[c].Chain.Steps.Length - done[c]);
-                turns.Add(new Turn([Member(alone)]));
-                done[alone]++;
-                continue;
+                next = [.. open.GroupBy(c => Next(c).Slot.Type, ReferenceEqualityComparer.Instance)
+                    .MaxBy(g => g.Count() - open.Count(c => ComesLater(c, g.Key)))!];
             }
 
-            foreach (var some in together.Chunk(Lanes.Count))
+            foreach (var some in next.Chunk(next.Length < Lanes.Fewest ? 1 : Lanes.Count))
             {
-                turns.Add(new Turn([.. some.Select(Member)]));
+                turns.Add(new Turn([.. some.Select(c => new Member(Next(c), chains[c].Left, chains[c].Right))]));
             }
 
-            foreach (var c in together)
+            foreach (var c in next)
             {
                 done[c]++;
             }
@@ -52,7 +51,9 @@ sealed class ChainWave
 
         ChainStep Next(int chain) => chains[chain].Chain.Steps[done[chain]];
 
-        Member Member(int chain) => new(Next(chain), chains[chain].Left, chains[chain].Right);
+        bool ComesLater(int chain, object? type) =>
+            !ReferenceEquals(Next(chain).Slot.Type, type)
+            && chains[chain].Chain.Steps.Skip(done[chain] + 1).Any(s => s.CanJoin && ReferenceEquals(s.Slot.Type, type));
     }
 
     public void Process()
