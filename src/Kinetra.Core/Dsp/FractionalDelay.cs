@@ -54,6 +54,29 @@ public static class FractionalDelay
         return Vector512.Sum(sum);
     }
 
+    /// <summary>One value of left and one of right, as <see cref="Kernel"/> and <see cref="Apply"/> give them, both at once.</summary>
+    /// <param name="fraction">How far behind the earlier sample, frames: 0 … 1.</param>
+    /// <param name="left">The first of <see cref="Taps"/> samples.</param>
+    /// <param name="right">The same of right.</param>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    internal static (float Left, float Right) Both(double fraction, ref float left, ref float right)
+    {
+        var place = Math.Clamp(fraction, 0, 1) * Phases;
+        var phase = Math.Min((int)place, Phases - 1);
+        var share = Vector512.Create((float)(place - phase));
+        ref var low = ref Table[phase * Taps];
+        Vector512<float> leftSum = default, rightSum = default;
+        for (var k = 0; k < Taps; k += Vector512<float>.Count)
+        {
+            var from = Vector512.LoadUnsafe(ref low, (nuint)k);
+            var weights = Vector512.FusedMultiplyAdd(share, Vector512.LoadUnsafe(ref low, (nuint)(Taps + k)) - from, from);
+            leftSum = Vector512.FusedMultiplyAdd(weights, Vector512.LoadUnsafe(ref left, (nuint)k), leftSum);
+            rightSum = Vector512.FusedMultiplyAdd(weights, Vector512.LoadUnsafe(ref right, (nuint)k), rightSum);
+        }
+
+        return (Vector512.Sum(leftSum), Vector512.Sum(rightSum));
+    }
+
     private static float[] MakeTable()
     {
         var table = new float[(Phases + 1) * Taps];

@@ -42,7 +42,6 @@ public sealed class Vibrato : IProcessor
     private readonly double[] _sines = new double[AudioFormat.BlockFrames];
     private readonly float[] _swings = new float[AudioFormat.BlockFrames];
     private readonly float[][] _rings;
-    private readonly float[] _kernel = new float[FractionalDelay.Taps];
     private double _phase;
 
     private Vibrato(ProcessorSettings settings)
@@ -86,11 +85,12 @@ public sealed class Vibrato : IProcessor
         {
             var place = History + n - Middle - (swings[n] * sines[n]);
             var whole = (int)Math.Floor(place);
-            FractionalDelay.Kernel(place - whole, _kernel);
-            output.Left[n] = FractionalDelay.Apply(_kernel, _rings[0].AsSpan(whole - FractionalDelay.Behind, FractionalDelay.Taps));
+            var first = whole - FractionalDelay.Behind;
+            var (left, right) = FractionalDelay.Both(place - whole, ref _rings[0][first], ref _rings[^1][first]);
+            output.Left[n] = left;
             if (output.Right.Length > 0)
             {
-                output.Right[n] = FractionalDelay.Apply(_kernel, _rings[1].AsSpan(whole - FractionalDelay.Behind, FractionalDelay.Taps));
+                output.Right[n] = right;
             }
         }
 
