@@ -10,7 +10,7 @@ namespace Kinetra.Bench;
 static class AgainstFfmpeg
 {
     private const int Seconds = 60;
-    private const int Rounds = 3;
+    private const int Rounds = 7;
 
     public static object Measure()
     {
