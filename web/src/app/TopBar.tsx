@@ -1,13 +1,4 @@
-import {
-  ChevronDown,
-  Circle,
-  DatabaseZap,
-  Headphones,
-  Keyboard,
-  Square,
-  Timer,
-  VolumeX,
-} from "lucide-react";
+import { ChevronDown, Circle, DatabaseZap, Headphones, Keyboard, Square, Timer, VolumeX } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { openDelay } from "../delay/DelayDialog";
 import { listen, useListening } from "../listen/listen";
