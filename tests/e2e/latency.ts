@@ -147,6 +147,8 @@ test("from worklet to worklet through the engine", async ({ page, live }) => {
     await page.getByRole("button", { name: /^Measure/ }).click();
     await expect(page.getByText(/^Measuring/)).toBeVisible();
     await expect(page.getByText(/^Measuring/)).toBeHidden({ timeout: 30_000 });
+    const refused = await page.getByRole("dialog").getByRole("alert").allInnerTexts();
+    if (refused.length > 0) throw new Error(refused.join(" "));
     const numbers = await page.getByRole("dialog").locator("dd").allInnerTexts();
     console.log(`  ${numbers.join(", ")}`);
     whole.push(Number.parseFloat(numbers[3] ?? ""));
