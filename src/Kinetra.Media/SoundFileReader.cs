@@ -62,6 +62,7 @@ public static class SoundFileReader
         var kept = Math.Min(file.Channels, 2);
         var planar = Enumerable.Range(0, kept).Select(_ => new List<float>()).ToArray();
         var chunk = new float[ChunkFrames * file.Channels];
+        var plane = new float[ChunkFrames];
         int count;
         do
         {
@@ -73,11 +74,8 @@ public static class SoundFileReader
             count = file.Read(chunk);
             for (var c = 0; c < kept; c++)
             {
-                var channel = planar[c];
-                for (int n = 0, at = c; n < count; n++, at += file.Channels)
-                {
-                    channel.Add(chunk[at]);
-                }
+                Interleaving.Take(chunk, file.Channels, c, plane.AsSpan(0, count));
+                planar[c].AddRange(plane.AsSpan(0, count));
             }
         }
         while (count > 0);

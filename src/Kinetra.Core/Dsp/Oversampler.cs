@@ -23,7 +23,7 @@ sealed class Oversampler
 
     private const int Taps = (Latency / 2 * 2 * Factor) + 1;
     private const int Branch = (Taps / Factor) + 1;
-    private const int Lanes = 16;
+    private const int AtOnce = 16;
     private const double Beta = 10.06;
     private const double Cutoff = 24_000.0 / (AudioFormat.SampleRate * Factor);
 
@@ -42,7 +42,7 @@ sealed class Oversampler
     public void Up(ReadOnlySpan<float> input, Span<float> output)
     {
         input.CopyTo(_low.AsSpan(Branch - 1));
-        var wide = input.Length / Lanes * Lanes;
+        var wide = input.Length / AtOnce * AtOnce;
         UpWide(wide, input.Length, output);
         for (var n = wide; n < input.Length; n++)
         {
@@ -71,7 +71,7 @@ sealed class Oversampler
             input.Slice(p * output.Length, output.Length).CopyTo(_high[p].AsSpan(Branch - 1));
         }
 
-        var wide = output.Length / Lanes * Lanes;
+        var wide = output.Length / AtOnce * AtOnce;
         DownWide(output[..wide]);
         for (var n = wide; n < output.Length; n++)
         {
@@ -101,7 +101,7 @@ sealed class Oversampler
     private void UpWide(int count, int length, Span<float> output)
     {
         ref var to = ref MemoryMarshal.GetReference(output);
-        for (var n = 0; n < count; n += Lanes)
+        for (var n = 0; n < count; n += AtOnce)
         {
             ref var w = ref MemoryMarshal.GetArrayDataReference(Upwards);
             ref var x = ref _low[n];
@@ -128,7 +128,7 @@ sealed class Oversampler
     private void DownWide(Span<float> output)
     {
         ref var to = ref MemoryMarshal.GetReference(output);
-        for (var n = 0; n < output.Length; n += Lanes)
+        for (var n = 0; n < output.Length; n += AtOnce)
         {
             ref var w = ref MemoryMarshal.GetArrayDataReference(Downwards);
             ref float a = ref _high[0][n], b = ref _high[1][n], c = ref _high[2][n], d = ref _high[3][n];

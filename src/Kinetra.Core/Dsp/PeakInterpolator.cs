@@ -20,7 +20,7 @@ namespace Kinetra.Core.Dsp;
 sealed class PeakInterpolator
 {
     private const double Beta = 8;
-    private const int Lanes = 16;
+    private const int AtOnce = 16;
 
     // Taps to each side of the second step, and how many values around an interval it needs.
     private const int Side = 5;
@@ -58,7 +58,7 @@ sealed class PeakInterpolator
     /// <param name="peaks">As many peaks: the n-th is that of the interval that begins <see cref="Latency"/> frames before the n-th sample.</param>
     public void Process(ReadOnlySpan<float> samples, Span<float> peaks)
     {
-        var wide = samples.Length / Lanes * Lanes;
+        var wide = samples.Length / AtOnce * AtOnce;
         Take(samples);
         HalvesWide(wide);
         HalvesPlain(wide, samples.Length);
@@ -115,7 +115,7 @@ sealed class PeakInterpolator
         var n = 0;
 
         // Four chains of sums, so that none waits for its own.
-        for (; n <= count - (2 * Lanes); n += 2 * Lanes)
+        for (; n <= count - (2 * AtOnce); n += 2 * AtOnce)
         {
             ref var near = ref _samples[n + taps - 1];
             ref var far = ref _samples[n + taps];
@@ -124,16 +124,16 @@ sealed class PeakInterpolator
             {
                 var (w, v) = (Vector512.Create(Unsafe.Add(ref weights, k)), Vector512.Create(Unsafe.Add(ref weights, k + 1)));
                 one = Vector512.FusedMultiplyAdd(w, Both(ref near, ref far, k), one);
-                two = Vector512.FusedMultiplyAdd(w, Both(ref Unsafe.Add(ref near, Lanes), ref Unsafe.Add(ref far, Lanes), k), two);
+                two = Vector512.FusedMultiplyAdd(w, Both(ref Unsafe.Add(ref near, AtOnce), ref Unsafe.Add(ref far, AtOnce), k), two);
                 three = Vector512.FusedMultiplyAdd(v, Both(ref near, ref far, k + 1), three);
-                four = Vector512.FusedMultiplyAdd(v, Both(ref Unsafe.Add(ref near, Lanes), ref Unsafe.Add(ref far, Lanes), k + 1), four);
+                four = Vector512.FusedMultiplyAdd(v, Both(ref Unsafe.Add(ref near, AtOnce), ref Unsafe.Add(ref far, AtOnce), k + 1), four);
             }
 
             (one + three).StoreUnsafe(ref to, (nuint)n);
-            (two + four).StoreUnsafe(ref to, (nuint)(n + Lanes));
+            (two + four).StoreUnsafe(ref to, (nuint)(n + AtOnce));
         }
 
-        for (; n < count; n += Lanes)
+        for (; n < count; n += AtOnce)
         {
             ref var near = ref _samples[n + taps - 1];
             ref var far = ref _samples[n + taps];
@@ -191,7 +191,7 @@ sealed class PeakInterpolator
         ref var h = ref _halves[Around];
         ref var q = ref MemoryMarshal.GetArrayDataReference(Quarters);
         ref var to = ref MemoryMarshal.GetReference(peaks);
-        for (var n = 0; n < peaks.Length; n += Lanes)
+        for (var n = 0; n < peaks.Length; n += AtOnce)
         {
             Vector512<float> x0 = At(ref x, n - 2), x1 = At(ref x, n - 1), x2 = At(ref x, n), x3 = At(ref x, n + 1), x4 = At(ref x, n + 2), x5 = At(ref x, n + 3);
             Vector512<float> h0 = At(ref h, n - 2), h1 = At(ref h, n - 1), h2 = At(ref h, n), h3 = At(ref h, n + 1), h4 = At(ref h, n + 2);

@@ -71,13 +71,17 @@ sealed class ChainWave
         private readonly Member[] _members;
         private readonly Member[] _joined;
         private readonly ISideBySide? _sideBySide;
-        private readonly LaneGroup _group = new();
+        private readonly LaneGroup? _group;
 
         public Turn(Member[] members)
         {
             _members = members;
             _joined = new Member[members.Length];
-            _sideBySide = members.Length >= Lanes.Fewest ? members[0].Step.Slot.Type.SideBySide!() : null;
+            if (members.Length >= Lanes.Fewest)
+            {
+                _sideBySide = members[0].Step.Slot.Type.SideBySide!();
+                _group = new LaneGroup();
+            }
         }
 
         public void Process()
@@ -105,7 +109,7 @@ sealed class ChainWave
                 return;
             }
 
-            _group.Clear();
+            _group!.Clear();
             foreach (var member in _joined.AsSpan(0, joined))
             {
                 member.Step.Slot.Join(_group, member.Left, member.Right);

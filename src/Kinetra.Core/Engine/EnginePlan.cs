@@ -172,12 +172,12 @@ public sealed class EnginePlan
                 }
             }
 
-            if (wave.Stage == Stage.SourceOut)
+            if (wave.Meters is { } meters)
             {
-                wave.Meters.Process(hop);
+                meters.Process(hop);
                 for (var i = 0; i < wave.Nodes.Length; i++)
                 {
-                    Sources[wave.Nodes[i]].Measured(hop, wave.Meters.Before[i], wave.Meters.After[i]);
+                    Sources[wave.Nodes[i]].Measured(hop, meters.Before[i], meters.After[i]);
                 }
             }
         }

@@ -8,8 +8,8 @@ namespace Kinetra.Core.Engine;
 /// <param name="Stage">What they are.</param>
 /// <param name="Nodes">Which, as places in the rig.</param>
 /// <param name="Chains">The chains that lead to them.</param>
-/// <param name="Meters">Of sources: their meters, in the order of the nodes.</param>
-sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains, MeterWave Meters)
+/// <param name="Meters">Of sources, after their chains: their meters, in the order of the nodes; of others null.</param>
+sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains, MeterWave? Meters)
 {
     /// <summary>The waves of an order.</summary>
     public static ImmutableArray<PlanWave> Of(
@@ -50,7 +50,8 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
                 }
             }
 
-            return new PlanWave(nodes[0].Stage, [.. nodes.Select(n => n.Index)], new ChainWave(chains.ToImmutable()), new MeterWave(meters.ToImmutable()));
+            return new PlanWave(
+                nodes[0].Stage, [.. nodes.Select(n => n.Index)], new ChainWave(chains.ToImmutable()), meters.Count > 0 ? new MeterWave(meters.ToImmutable()) : null);
         }
     }
 }

@@ -170,6 +170,21 @@ public class WideFormTests
     }
 
     [Fact]
+    public void A_channel_taken_out_of_frames_is_every_nth_sample()
+    {
+        Gen.Select(Gen.Int[1, 8], Gen.Int[0, 100], Gen.Int[0, 999]).Sample((channels, frames, seed) =>
+        {
+            var interleaved = Signals.Noise(seed, channels * frames);
+            for (var c = 0; c < channels; c++)
+            {
+                var plane = new float[frames];
+                Interleaving.Take(interleaved, channels, c, plane);
+                plane.ShouldBe(interleaved.Where((_, i) => i % channels == c));
+            }
+        });
+    }
+
+    [Fact]
     public void Decibels_sixteen_at_once_are_those_one_by_one_to_the_bit()
     {
         AnySound.Sample(sound =>

@@ -6,7 +6,7 @@ using Kinetra.Core.Rigs;
 
 namespace Kinetra.Core.Tests.Engine;
 
-/// <summary>Whoever else is in the show, and computed beside it, a source and a mix sound as they would alone.</summary>
+/// <summary>Whoever else is in the show, and computed beside it, a source sounds as it would alone.</summary>
 public class SideBySideTests
 {
     private const int Blocks = 24;
