@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Media;
 
 namespace Kinetra.Bench;

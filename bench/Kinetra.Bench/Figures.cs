@@ -3,6 +3,7 @@ using System.Numerics;
 using System.Text;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Signal;
 using MathNet.Numerics.IntegralTransforms;
 
 namespace Kinetra.Bench;

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using Kinetra.Core.Engine;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Bench;
 

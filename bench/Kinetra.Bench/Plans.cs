@@ -1,7 +1,8 @@
 using System.Diagnostics;
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Bench;
 

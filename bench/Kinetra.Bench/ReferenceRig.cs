@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Bench;
 

@@ -16,6 +16,9 @@ static class Report
         ("growth", Growth.Measure),
         ("resampler", Conversion.Measure),
         ("plans", Plans.Measure),
+        ("large", Large.Measure),
+        ("drag", Large.Drag),
+        ("loops", Large.Loops),
     ];
 
     public static int Run(IReadOnlyList<string> words)

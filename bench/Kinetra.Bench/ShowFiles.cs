@@ -1,6 +1,6 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
 using Kinetra.Gear;
 
 namespace Kinetra.Bench;

@@ -3,6 +3,7 @@ using System.Diagnostics;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Bench;
 

@@ -20,8 +20,8 @@ static partial class Tables
         : Parameters(ProcessorTypes.Find(key) ?? throw new ArgumentException($"There is no processor “{key}”.", nameof(key)));
 
     private static string Parameters(ProcessorType type) =>
-        $"*For:* {type.Purpose}\n*Overdone:* {type.Overdone}\n\n| Parameter | Range | Default | What it does |\n|---|---|---|---|\n"
-        + string.Concat(type.Parameters.Select(p => $"| {p.Name} | {Range(p)} | {p.Format(p.Default)} | {p.Meaning} |\n"));
+        $"*For:* {type.Purpose}\n*Overdone:* {type.Overdone}\n\n| Parameter | In files | Range | Default | What it does |\n|---|---|---|---|---|\n"
+        + string.Concat(type.Parameters.Select(p => $"| {p.Name} | `{p.Key}` | {Range(p)} | {p.Format(p.Default)} | {p.Meaning} |\n"));
 
     private static string Range(Parameter p) => p.Scale == ParameterScale.Choice ? string.Join(", ", p.Choices) : $"{p.Format(p.Min)} … {p.Format(p.Max)}";
 }

@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 
 namespace Kinetra.Data;

@@ -1,4 +1,4 @@
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;

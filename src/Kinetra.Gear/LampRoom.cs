@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Gear;
 

@@ -1,4 +1,5 @@
 using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 using Kinetra.Gear.Sounds;
 using Kinetra.Media;
 

@@ -1,3 +1,4 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 

@@ -1,5 +1,5 @@
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Media;
 
@@ -8,6 +8,7 @@ public sealed class FileFeed : ISourceFeed, IDisposable
 {
     private const int ChunkFrames = 2_048;
 
+    private readonly string _path;
     private readonly OpenSoundFile _file;
     private readonly float[] _interleaved;
     private readonly RateConverter?[] _converters;
@@ -32,11 +33,16 @@ public sealed class FileFeed : ISourceFeed, IDisposable
         _converters = [.. Enumerable.Range(0, Channels).Select(_ => _file.SampleRate == AudioFormat.SampleRate ? null : new RateConverter(_file.SampleRate, AudioFormat.SampleRate))];
         var room = _converters[0]?.MostFrom(ChunkFrames) ?? ChunkFrames;
         _ready = [.. Enumerable.Range(0, Channels).Select(_ => new float[room])];
-        Frames = _file.Frames is { } frames ? ((frames * AudioFormat.SampleRate) + _file.SampleRate - 1) / _file.SampleRate : null;
+        _path = path;
     }
 
-    /// <summary>The length at the engine's rate, where the file knows it.</summary>
-    public long? Frames { get; }
+    /// <summary>Counts how long it really is, frames at the engine's rate; a longer one than that is not read to its end.</summary>
+    public long CountFrames(long most)
+    {
+        using var file = new OpenSoundFile(_path);
+        var own = file.CountFrames(most * file.SampleRate / AudioFormat.SampleRate);
+        return ((own * AudioFormat.SampleRate) + file.SampleRate - 1) / file.SampleRate;
+    }
 
     /// <inheritdoc/>
     public int Channels { get; }

@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using System.Runtime.InteropServices.Marshalling;
 
 namespace Kinetra.Media;
 
@@ -13,7 +12,9 @@ static partial class Libsndfile
     public const int FormatFlac = 0x170000;
     public const int FormatOgg = 0x200000;
     public const int FormatMpeg = 0x230000;
+    public const int FormatPcm8 = 0x0001;
     public const int FormatPcm16 = 0x0002;
+    public const int FormatPcmUnsigned8 = 0x0005;
     public const int FormatPcm24 = 0x0003;
     public const int FormatFloat = 0x0006;
     public const int FormatVorbis = 0x0060;
@@ -24,6 +25,8 @@ static partial class Libsndfile
     public const int CommandRf64AutoDowngrade = 0x1210;
     public const int CommandSetBroadcastInfo = 0x10F1;
     public const int CommandGetFormatInfo = 0x1028;
+
+    public const int CommandGetChannelMap = 0x1100;
 
     public const int StringTitle = 0x01;
     public const int StringSoftware = 0x03;
@@ -77,6 +80,9 @@ static partial class Libsndfile
 
     [LibraryImport(Library, EntryPoint = "sf_command")]
     public static partial int Command(SoundHandle file, int command, Span<byte> data, int size);
+
+    [LibraryImport(Library, EntryPoint = "sf_command")]
+    public static partial int Command(SoundHandle file, int command, Span<int> data, int size);
 
     [LibraryImport(Library, EntryPoint = "sf_command")]
     public static partial int Command(SoundHandle file, int command, nint data, int size);

@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using System.Runtime.InteropServices;
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
 
 namespace Kinetra.Media;
 
@@ -28,6 +30,14 @@ public sealed class OpenSoundFile : IDisposable
         }
 
         (Channels, SampleRate, Format) = (info.Channels, info.SampleRate, NameOf(info.Format));
+        FullScale = (info.Format & 0xFFFF) switch
+        {
+            Libsndfile.FormatPcm8 or Libsndfile.FormatPcmUnsigned8 => 1 - (1f / 128),
+            Libsndfile.FormatPcm16 => 1 - (1f / 32_768),
+            Libsndfile.FormatPcm24 => 1 - (1f / 8_388_608),
+            _ => 1,
+        };
+        (Speakers, Layout) = SpeakerLayout.Of(_file, info);
         Frames = info.Frames is > 0 and < long.MaxValue ? info.Frames : null;
         if (SampleRate is < RateConverter.LowestRate or > RateConverter.HighestRate || Channels < 1)
         {
@@ -47,13 +57,35 @@ public sealed class OpenSoundFile : IDisposable
     /// <summary>The format in words: "FLAC (Free Lossless Audio Codec)".</summary>
     public string Format { get; }
 
-    /// <summary>The length, frames, where the file knows it.</summary>
+    /// <summary>The largest positive sample that the format can hold: 1, or what a whole number of some bits leaves of it.</summary>
+    public float FullScale { get; }
+
+    /// <summary>Where each channel is heard from.</summary>
+    public ImmutableArray<Speaker> Speakers { get; }
+
+    /// <summary>The channels in words: "5.1"; null where the file does not say and its number alone does not either.</summary>
+    public string? Layout { get; }
+
+    /// <summary>The length that the file states, frames. It may lie: what is really there is known once it has been read.</summary>
     public long? Frames { get; }
 
     /// <summary>Reads the next frames, interleaved.</summary>
     /// <param name="interleaved">Room for whole frames.</param>
     /// <returns>Frames read; 0 at the end.</returns>
     public int Read(Span<float> interleaved) => (int)Math.Max(0, Libsndfile.ReadFloat(_file, interleaved, interleaved.Length / Channels));
+
+    /// <summary>Reads to the end and counts what is really there, frames; at most so many.</summary>
+    public long CountFrames(long most)
+    {
+        var chunk = new float[16_384 * Channels];
+        long count = 0;
+        for (int read; count <= most && (read = Read(chunk)) > 0;)
+        {
+            count += read;
+        }
+
+        return count;
+    }
 
     /// <inheritdoc/>
     public void Dispose() => _file.Dispose();

@@ -1,5 +1,6 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Media;
 

@@ -1,5 +1,5 @@
 using System.Runtime.InteropServices;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Media;
 

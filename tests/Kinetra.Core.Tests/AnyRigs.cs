@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using CsCheck;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests;
 
@@ -18,8 +19,8 @@ static class AnyRigs
         select (kind switch
         {
             0 => Processor.Of(Utility.Type, ("gain", (a * 20) - 14)),
-            1 => Processor.Of(Cuts.LowCut, ("frequency", 40 + (a * 400))),
-            2 => Processor.Of(Equaliser.Type, ("gain2", (a * 20) - 10), ("gain4", 6 - (a * 12))),
+            1 => Processor.Of(Equaliser.Type, ("gain1", 8 - (a * 16)), ("frequency1", 60 + (a * 400)), ("q1", 0.5 + (a * 2))),
+            2 => Processor.Of(Equaliser.Type, ("gain1", (a * 20) - 10), ("gain4", 6 - (a * 12)), ("q4", 0.4 + (3 * a))),
             3 => Processor.Of(Delay.Type, ("time", Math.Round(a * 20))),
 
             // It never lowers anything, but looks ahead.
@@ -35,12 +36,13 @@ static class AnyRigs
         from mixes in Gen.Int[1, 3]
         from made in (
             from input in Gen.Int[-3, 2]
-            from left in Gen.Int[0, 1]
+            from left in Gen.Int[0, 5]
+            from other in Gen.Int[1, 5]
             from stereo in Gen.Bool
             from trim in Gen.Double[-12, 6]
             from chain in AnyChain
             from allowed in Gen.Bool
-            select (input, left, stereo, trim, chain, allowed)).Array[sources]
+            select (input, left, other, stereo, trim, chain, allowed)).Array[sources]
         from blends in (
             from gain in Gen.Double[-12, 6]
             from chain in AnyChain
@@ -53,16 +55,18 @@ static class AnyRigs
                 select (level, pan, heard, muted, tap)).Array[sources]
             select (gain, chain, sends)).Array[mixes]
         from wires in (
-            from channels in Gen.Int[2, 4]
+            from channels in Gen.Int[2, 6]
             from buffer in Pick(0, 0, 100, 700)
             from feeds in (
                 from what in Gen.Int[0, 2]
                 from which in Gen.Int[0, 4]
                 from level in AnyGain
                 from stereo in Gen.Bool
+                from left in Gen.Int[0, 5]
+                from other in Gen.Int[1, 5]
                 from tap in AnyTap
                 from allowed in Gen.Bool
-                select (what, which, level, stereo, tap, allowed)).Array[0, 4]
+                select (what, which, level, stereo, left, other, tap, allowed)).Array[0, 4]
             select (channels, buffer, feeds)).Array[cables]
         select new Rig
         {
@@ -73,7 +77,7 @@ static class AnyRigs
                     Id = new($"s{i}"),
                     Name = $"Source {i}",
                     Kind = SourceKind.App,
-                    Input = s.input >= 0 && s.input < cables ? new CableInput(new($"c{s.input}"), s.left, s.stereo ? 1 - s.left : null, s.allowed) : new StandInInput($"s{i}"),
+                    Input = s.input >= 0 && s.input < cables ? new CableInput(new($"c{s.input}"), s.left % wires[s.input].channels, s.stereo ? Other(s.left, s.other, wires[s.input].channels) : null, s.allowed) : new StandInInput($"s{i}"),
                     Trim = new(s.trim),
                     Chain = s.chain,
                 }),
@@ -104,12 +108,12 @@ static class AnyRigs
                         {
                             From = f.what switch
                             {
-                                0 => new Origin(Source: new($"s{f.which % sources}"), Tap: f.tap),
-                                1 => new Origin(Mix: new($"m{f.which % mixes}"), Tap: f.tap),
-                                _ => new Origin(Cable: new($"c{f.which % cables}")),
+                                0 => new SourcePoint(new($"s{f.which % sources}"), f.tap),
+                                1 => new MixPoint(new($"m{f.which % mixes}"), f.tap),
+                                _ => new CablePoint(new($"c{f.which % cables}")),
                             },
                             Gain = f.level,
-                            Into = f.what == 2 ? new(0) : f.stereo ? new(0, 1) : new(1),
+                            Into = new(f.left % c.channels, f.what < 2 && f.stereo ? Other(f.left, f.other, c.channels) : null),
                             LoopAllowed = f.allowed,
                         }).DistinctBy(f => f.From),
                     ],
@@ -119,6 +123,9 @@ static class AnyRigs
 
     /// <summary>Draws them.</summary>
     public static Gen<Rig> Rig => Drawn.Select(Unique);
+
+    // Another channel than the first.
+    private static int Other(int left, int other, int channels) => ((left % channels) + 1 + (other % (channels - 1))) % channels;
 
     private static Gen<T> Pick<T>(params T[] values) => Gen.Int[0, values.Length - 1].Select(i => values[i]);
 

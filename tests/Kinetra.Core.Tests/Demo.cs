@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests;
 
@@ -58,6 +60,9 @@ sealed class Bench
 
     public Rig Rig { get; private set; }
 
+    /// <summary>The rig has changed without a plan.</summary>
+    public void Adopt(Rig rig) => Rig = rig;
+
     public void Add(string id, ISourceFeed feed) => _feeds[id] = feed;
 
     public void Post(RigCommand command, long notBefore = 0)
@@ -77,7 +82,7 @@ sealed class Bench
             foreach (var mix in Engine.Plan.Mixes)
             {
                 var position = _positions.GetValueOrDefault(mix.Id);
-                mix.Ring.Read(ref position, left, right, out _);
+                Engine.RingOf(new MixPoint(mix.Id))!.Read(ref position, left, right, out _);
                 _positions[mix.Id] = position;
                 if (!_heard.TryGetValue(mix.Id, out var heard))
                 {

@@ -1,4 +1,4 @@
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests;
 

@@ -1,4 +1,5 @@
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Data.Tests;
 

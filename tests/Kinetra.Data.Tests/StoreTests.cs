@@ -1,5 +1,7 @@
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Data.Rows;
 using Kinetra.Tests.Shared;
 using Microsoft.EntityFrameworkCore;

@@ -2,6 +2,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Gear.Tests;
 

@@ -1,7 +1,9 @@
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Gear.Tests;
 

@@ -15,9 +15,9 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
         var cable = Last(show, "cables");
         ((int)cable["channels"]!).ShouldBe(4);
         var at = $"/api/show/cables/{cable["id"]}";
-        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds", """{"from":{"source":"record-shelf"}}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds", """{"from":"source/record-shelf"}""");
         Sentence(show).ShouldBe("Record shelf plays into To the call");
-        (_, show) = await server.SendAsync(HttpMethod.Patch, $"{at}/feeds", """{"from":{"source":"record-shelf"},"gain":-6,"into":{"left":2,"right":3}}""");
+        (_, show) = await server.SendAsync(HttpMethod.Patch, $"{at}/feeds", """{"from":"source/record-shelf","gain":-6,"into":{"left":2,"right":3}}""");
         Sentence(show).ShouldBe("Record shelf into To the call 0.0 → −6.0 dB, fills other channels");
         (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/sources", """{"left":2,"right":3,"name":"From the cable"}""");
         ((string)Last(show, "sources")["input"]!["cable"]!).ShouldBe((string)cable["id"]!);
@@ -25,7 +25,7 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
         (_, show) = await server.SendAsync(HttpMethod.Delete, $"/api/show/sources/{Last(show, "sources")["id"]}");
         (_, show) = await server.SendAsync(HttpMethod.Patch, at, """{"name":"To nobody","bufferFrames":128}""");
         Sentence(show).ShouldBe("To the call renamed to To nobody, buffer 0 → 128 frames");
-        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds/remove", """{"from":{"source":"record-shelf"}}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds/remove", """{"from":"source/record-shelf"}""");
         Last(show, "cables")["feeds"]!.AsArray().ShouldBeEmpty();
         (_, show) = await server.SendAsync(HttpMethod.Delete, at);
         show["cables"]!.AsArray().ShouldNotContain(c => (string)c!["id"]! == (string)cable["id"]!);
@@ -47,14 +47,14 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
         (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/sources", """{"left":0,"right":1,"name":"Comes back"}""");
         var source = (string)Last(show, "sources")["id"]!;
         await server.SendAsync(HttpMethod.Patch, $"/api/show/mixes/viewers/sends/{source}", """{"heard":true,"gain":0}""");
-        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/feeds", """{"from":{"mix":"viewers"}}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/feeds", """{"from":"mix/viewers"}""");
         var loop = show["loops"]!.AsArray().ShouldHaveSingleItem()!;
         ((string)loop["sentence"]!).ShouldContain("Comes back");
         ((string)loop["sentence"]!).ShouldContain("would build up (0.0 dB with each round). It is held muted until it is allowed.");
         ((string)loop["held"]![0]!["source"]!).ShouldBe(source);
         (_, show) = await server.SendAsync(HttpMethod.Put, $"/api/show/sources/{source}/loop", """{"loopAllowed":true}""");
         show["loops"]![0]!["held"]!.AsArray().ShouldBeEmpty();
-        (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/show/cables/{cable}/feeds", """{"from":{"mix":"viewers"},"on":false}""");
+        (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/show/cables/{cable}/feeds", """{"from":"mix/viewers","on":false}""");
         show["loops"]!.AsArray().ShouldBeEmpty();
         (await server.SendAsync(HttpMethod.Put, "/api/show/sources/host-mic/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
     }
@@ -63,7 +63,7 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
     [InlineData("POST", "/api/show/cables", """{"channels":17}""", 422, "cables[")]
     [InlineData("PATCH", "/api/show/cables/none", """{"name":"x"}""", 404, "cable")]
     [InlineData("DELETE", "/api/show/cables/none", null, 404, "cable")]
-    [InlineData("POST", "/api/show/cables/none/feeds", """{"from":{"mix":"viewers"}}""", 404, "cable")]
+    [InlineData("POST", "/api/show/cables/none/feeds", """{"from":"mix/viewers"}""", 404, "cable")]
     [InlineData("POST", "/api/show/cables/none/sources", """{"left":0}""", 404, "cable")]
     [InlineData("PUT", "/api/show/sources/none/loop", """{"loopAllowed":true}""", 404, "source")]
     public async Task What_cannot_be_done_with_a_cable_is_said_with_what_where_and_what_is_allowed(string method, string path, string? body, int status, string where)

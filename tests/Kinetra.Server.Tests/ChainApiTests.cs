@@ -55,20 +55,20 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     public async Task What_is_set_is_there_after_a_restart()
     {
         await server.SendAsync(HttpMethod.Put, OnViewers, """{"preset":"mixSafety"}""");
-        await server.SendAsync(HttpMethod.Post, OnSend, """{"type":"ducker","keys":[{"source":"host-mic","tap":"BeforeChain"}]}""");
+        await server.SendAsync(HttpMethod.Post, OnSend, """{"type":"ducker","keys":["source/host-mic/before"]}""");
         await server.StopAsync();
         await server.StartAsync();
         var viewers = (await server.ShowAsync())["mixes"]!.AsArray().Single(m => (string)m!["id"]! == "viewers")!;
         ((string)viewers["chain"]![0]!["type"]!).ShouldBe("limiter");
         var send = viewers["sends"]!.AsArray().Single(s => (string)s!["source"]! == "record-shelf")!;
-        ((string)send["ducker"]!["keys"]![0]!["tap"]!).ShouldBe("BeforeChain");
+        ((string)send["ducker"]!["keys"]![0]!).ShouldBe("source/host-mic/before");
     }
 
     [Theory]
     [InlineData("POST", OnShelf, """{"type":"magic"}""", 422, "type")]
-    [InlineData("POST", OnShelf, """{"type":"limiter","keys":[{"source":"host-mic"}]}""", 422, "sources[5].chain[0].keys")]
-    [InlineData("POST", OnShelf, """{"type":"compressor","keys":[{"source":"nobody"}]}""", 422, "sources[5].chain[0].keys[0]")]
-    [InlineData("POST", OnShelf, """{"type":"compressor","keys":[{"mix":"viewers"}]}""", 422, "keys")]
+    [InlineData("POST", OnShelf, """{"type":"limiter","keys":["source/host-mic"]}""", 422, "sources[5].chain[0].keys")]
+    [InlineData("POST", OnShelf, """{"type":"compressor","keys":["source/nobody"]}""", 422, "sources[5].chain[0].keys[0]")]
+    [InlineData("POST", OnShelf, """{"type":"compressor","keys":["mix/viewers"]}""", 422, "keys")]
     [InlineData("POST", "/api/show/mixes/viewers/sends/crew-talk/ducker", """{"type":"room"}""", 422, "mixes[1].sends[3].ducker.type")]
     [InlineData("POST", "/api/show/sources/nobody/chain", """{"type":"room"}""", 404, "place")]
     [InlineData("PATCH", OnShelf + "/nobody", """{"bypassed":true}""", 404, "processor")]

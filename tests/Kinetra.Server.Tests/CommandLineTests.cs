@@ -3,9 +3,10 @@ using System.Globalization;
 using System.Runtime.InteropServices;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
-using Kinetra.Gear;
+using Kinetra.Core.Signal;
 using Kinetra.Server.CommandLine;
 
 namespace Kinetra.Server.Tests;
@@ -56,6 +57,122 @@ public sealed class CommandLineTests : IDisposable
     }
 
     [Fact]
+    public void In_a_process_of_its_own_the_first_file_measures_what_the_same_file_measures_again()
+    {
+        Ffmpeg("-f", "lavfi", "-i", "anoisesrc=a=0.2:d=2:seed=3", "-af", "aeval=val(0)+0.1", "-ar", "48000", At("offset.wav"));
+        var assembly = typeof(Kinetra.Server.Hosting.ServerOptions).Assembly.Location;
+        var start = new ProcessStartInfo("dotnet", [assembly, "measure", At("offset.wav"), At("offset.wav"), "--json"]) { RedirectStandardOutput = true };
+        using var process = Process.Start(start)!;
+        var reports = JsonNode.Parse(process.StandardOutput.ReadToEnd())!.AsArray();
+        process.WaitForExit();
+        reports[0]!.ToJsonString().ShouldBe(reports[1]!.ToJsonString());
+    }
+
+    [Theory]
+    [InlineData("pcm_s16le", "clip.wav")]
+    [InlineData("pcm_s24le", "clip.wav")]
+    [InlineData("flac", "clip.flac")]
+    [InlineData("pcm_f32le", "clip.wav")]
+    public void Clips_count_on_both_sides_of_every_formats_own_full_scale(string codec, string file)
+    {
+        // Five tops and five bottoms of a loud sine, cut off at full scale.
+        Ffmpeg("-f", "lavfi", "-i", "aevalsrc='clip(2*sin(2*PI*100*t),-1,1)':s=48000:d=0.05", "-c:a", codec, At(file));
+        var report = Json(["measure", At(file), "--json"])[0]!;
+        ((long)report["clips"]!).ShouldBe(10);
+        ((long)report["flatTops"]!).ShouldBe(0);
+    }
+
+    [Fact]
+    public void Tops_that_were_cut_off_before_the_sound_was_lowered_are_counted_and_smooth_ones_are_not()
+    {
+        Ffmpeg("-f", "lavfi", "-i", "aevalsrc='0.5*clip(1.5*sin(2*PI*500*t),-1,1)':s=48000:d=0.05", "-c:a", "pcm_s16le", At("cut.wav"));
+        Ffmpeg("-f", "lavfi", "-i", "aevalsrc='0.5*sin(2*PI*20*t)+0.2*sin(2*PI*77*t)':s=48000:d=4", "-c:a", "pcm_s16le", At("smooth.wav"));
+        var reports = Json(["measure", At("cut.wav"), At("smooth.wav"), "--json"]).AsArray();
+        ((long)reports[0]!["flatTops"]!).ShouldBeInRange(48, 50);
+        ((long)reports[0]!["clips"]!).ShouldBe(0);
+        ((long)reports[1]!["flatTops"]!).ShouldBe(0);
+    }
+
+    [Theory]
+    [InlineData("5.1.wav", "5.1")]
+    [InlineData("5.1.flac", "5.1")]
+    [InlineData("5.1.ogg", "5.1")]
+    [InlineData("5.1.opus", "5.1")]
+    [InlineData("5.0.wav", "5.0")]
+    [InlineData("7.1.wav", "7.1")]
+    public void Of_more_channels_each_counts_as_the_place_it_is_heard_from(string file, string layout)
+    {
+        // Each channel at a level of its own, the loudest that of low frequencies: it must not count.
+        var channels = layout == "5.0" ? 5 : layout == "7.1" ? 8 : 6;
+        double[] levels = channels == 5 ? [0.05, 0.08, 0.11, 0.2, 0.14] : [0.05, 0.08, 0.11, 0.6, 0.2, 0.14, 0.1, 0.17];
+        if (channels == 8)
+        {
+            // Of channels from behind, that program says another thing than the recommendation.
+            (levels[4], levels[5]) = (0, 0);
+        }
+
+        var expressions = string.Join("|", Enumerable.Range(0, channels).Select(c => string.Create(CultureInfo.InvariantCulture, $"{levels[c]}*sin(2*PI*{500 + (37 * c)}*t)")));
+        Ffmpeg("-f", "lavfi", "-i", $"aevalsrc='{expressions}':s=48000:d=4:c={layout}", At(file));
+        var report = Json(["measure", At(file), "--json"])[0]!;
+        ((string)report["layout"]!).ShouldBe(layout);
+        var summary = FfmpegSays("-nostats", "-i", At(file), "-af", "ebur128", "-f", "null", "-");
+        ((double)report["integratedLufs"]!).ShouldBe(Last(summary, @"I:\s+(-?[\d.]+) LUFS"), 0.15);
+    }
+
+    [Fact]
+    public void Beside_channels_from_the_side_those_from_behind_count_as_those_in_front()
+    {
+        double Of(int channel)
+        {
+            var expressions = string.Join("|", Enumerable.Range(0, 8).Select(c => c == channel ? "0.1*sin(2*PI*1000*t)" : "0"));
+            Ffmpeg("-f", "lavfi", "-i", $"aevalsrc='{expressions}':s=48000:d=2:c=7.1", At($"{channel}.wav"));
+            return (double)Json(["measure", At($"{channel}.wav"), "--json"])[0]!["integratedLufs"]!;
+        }
+
+        Of(4).ShouldBe(Of(0), 0.01);
+        Of(6).ShouldBe(Of(0) + 1.49, 0.01);
+    }
+
+    [Theory]
+    [InlineData(44_100)]
+    [InlineData(32_000)]
+    [InlineData(96_000)]
+    [InlineData(22_050)]
+    public void Sound_that_fills_the_band_of_another_rate_is_measured_whole(int rate)
+    {
+        Ffmpeg("-f", "lavfi", "-i", $"anoisesrc=a=0.3:d=6:seed=5:r={rate}", "-c:a", "pcm_f32le", At("full.wav"));
+        var report = Json(["measure", At("full.wav"), "--json"])[0]!;
+        var summary = FfmpegSays("-nostats", "-i", At("full.wav"), "-af", "ebur128", "-f", "null", "-");
+
+        // That program measures at 48 kHz, converted with a filter of its own.
+        ((double)report["integratedLufs"]!).ShouldBe(Last(summary, @"I:\s+(-?[\d.]+) LUFS"), rate == 96_000 ? 3.5 : 0.25);
+        ((double)report["seconds"]!).ShouldBe(6, 1e-3);
+    }
+
+    [Fact]
+    public void A_file_that_lies_about_its_length_is_rendered_as_long_as_it_really_is()
+    {
+        Ffmpeg("-f", "lavfi", "-i", "sine=d=1:r=48000", "-ac", "1", At("lies.flac"));
+        var bytes = File.ReadAllBytes(At("lies.flac"));
+
+        // STREAMINFO: the last 36 bits before the checksum are the number of samples.
+        (bytes[21], bytes[22], bytes[23], bytes[24], bytes[25]) = ((byte)(bytes[21] | 0x0F), 0xFF, 0xFF, 0xFF, 0xFF);
+        File.WriteAllBytes(At("lies.flac"), bytes);
+        var show = Show(rig => rig);
+        Run(["render", show, "--input", $"One={At("lies.flac")}", "--out", At("out")]).Exit.ShouldBe(0);
+        var report = JsonNode.Parse(File.ReadAllText(Path.Combine(At("out"), "report.json")))!;
+        ((double)report["seconds"]!).ShouldBe(1, 1e-3);
+    }
+
+    [Fact]
+    public void A_number_is_understood_whole_or_refused()
+    {
+        var (exit, _, errors) = Run(["render", Show(rig => rig), "--seconds", "0,5", "--out", At("out")]);
+        exit.ShouldNotBe(0);
+        errors.ShouldContain("“0,5” is not a number");
+    }
+
+    [Fact]
     public void What_cannot_be_measured_is_named_and_the_rest_is_measured_all_the_same()
     {
         File.WriteAllText(At("letter.txt"), "No sound in here.");
@@ -76,8 +193,8 @@ public sealed class CommandLineTests : IDisposable
         Ffmpeg("-f", "lavfi", "-i", "aevalsrc='0.5*eq(n,4800)':s=48000:d=1", At("click.wav"));
         var show = Show(rig => Apply(
             rig,
-            new AddProcessor(new ChainPlace(new("one")), Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 5))),
-            new AddProcessor(new ChainPlace(null, new("out")), Processor.Of(Limiter.Type)),
+            new AddProcessor(new SourcePoint(new("one")), Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 5))),
+            new AddProcessor(new MixPoint(new("out")), Processor.Of(Limiter.Type)),
             new SetSend(new("out"), new("two"), new Gain(-6))));
         var (exit, output, errors) = Run(["render", show, "--input", $"One={At("click.wav")}", "--input", $"two={At("click.wav")}", "--out", At("made"), "--sources"]);
         (exit, errors.Contains("100 %", StringComparison.Ordinal)).ShouldBe((0, true), errors);
@@ -133,7 +250,7 @@ public sealed class CommandLineTests : IDisposable
     {
         var show = Show(rig => Apply(
             rig,
-            new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new(Mix: new MixId("out")) }] }),
+            new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new MixPoint(new MixId("out")) }] }),
             new SetSource(new("two"), Input: new CableInput(new("wire"), 0, 1))));
         var (exit, output, _) = Run(["render", show, "--input", $"One={Voice("host")}", "--out", At("made"), "--seconds", "2"]);
         exit.ShouldBe(0);

@@ -1,7 +1,6 @@
 using System.Net.Http.Json;
 using System.Net.WebSockets;
 using System.Text;
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using Kinetra.Gear;
 using Kinetra.Server.Hosting;

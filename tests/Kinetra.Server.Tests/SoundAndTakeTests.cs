@@ -118,10 +118,49 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         PlaceOf(music, RunningServer.SoundOf("record-shelf")).ShouldBe(PlaceOf(sea, RunningServer.SoundOf("sea-mic")));
     }
 
-    // Where in a sound a recording of it begins, by its second half-second; the first may hold what came before a change.
-    private static int PlaceOf(float[] recorded, float[] sound)
+    [Fact]
+    public async Task A_source_that_is_removed_and_brought_back_in_mid_take_sounds_again_on_its_track()
     {
-        const int from = 24_000;
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Undone"}""");
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Delete, "/api/show/sources/record-shelf");
+        await _server.SendAsync(HttpMethod.Delete, "/api/show/mixes/guest-hears");
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        await _server.StepAsync(1);
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        foreach (var name in new[] { "Record shelf", "Guest hears" })
+        {
+            var track = SoundFileReader.Read(FileOf(take, name)).Sound.Left;
+            track[..48_000].Max().ShouldBeGreaterThan(0.01f, name);
+            Array.TrueForAll(track[52_000..96_000], x => x == 0).ShouldBeTrue(name);
+            track[100_000..].Max().ShouldBeGreaterThan(0.01f, name);
+        }
+    }
+
+    [Fact]
+    public async Task Tracks_stay_in_step_where_look_ahead_comes_and_goes_in_mid_take()
+    {
+        const string gate = "/api/show/sources/record-shelf/chain";
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Shifting"}""");
+        await _server.StepAsync(1);
+        var (_, show) = await _server.SendAsync(HttpMethod.Post, gate, """{"type":"gate"}""");
+        var id = (string)show["sources"]!.AsArray().Single(s => (string)s!["id"]! == "record-shelf")!["chain"]![0]!["id"]!;
+        await _server.SendAsync(HttpMethod.Patch, $"{gate}/{id}", """{"values":{"range":0,"lookAhead":10}}""");
+        await _server.StepAsync(1);
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        var (music, sea) = (SoundFileReader.Read(FileOf(take, "Record shelf")).Sound.Left, SoundFileReader.Read(FileOf(take, "Sea mic")).Sound.Left);
+        music.Length.ShouldBe(sea.Length);
+        var place = PlaceOf(music, RunningServer.SoundOf("record-shelf"), 24_000);
+        PlaceOf(music, RunningServer.SoundOf("record-shelf"), 80_000).ShouldBe(place);
+        PlaceOf(sea, RunningServer.SoundOf("sea-mic"), 80_000).ShouldBe(place);
+    }
+
+    // Where in a sound a recording of it begins, by its second half-second; the first may hold what came before a change.
+    private static int PlaceOf(float[] recorded, float[] sound, int from = 24_000)
+    {
         return Enumerable.Range(0, 480_000).Single(at => Enumerable.Range(from, 400).All(n => Math.Abs(recorded[n] - sound[(at + n) % sound.Length]) < 1e-6));
     }
 

@@ -184,3 +184,22 @@ for (const theme of ["dark", "light"] as const) {
     expect(await scan()).toEqual([]);
   });
 }
+
+test("a sound that comes in clipped says so at its source, and the inspector counts it", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const path = join(stepped.data, "hot.wav");
+  writeWav(path, 3, (n) => Math.max(-1, Math.min(1 - 2 ** -23, n < 14400 ? 0 : 2 * Math.sin(n / 80))));
+  await page.getByRole("button", { name: "Add a sound" }).click();
+  await page.getByLabel("Choose a sound file").setInputFiles(path);
+  await page.getByRole("button", { name: "Add it" }).click();
+  const source = page.locator("li[data-source]", { hasText: "hot" });
+  await expect(source).toBeVisible();
+  await stepped.step(0.2);
+  await expect(source.getByText("clips in the file itself")).toBeHidden();
+  await expect(async () => {
+    await stepped.step(0.1);
+    await expect(source.getByText("clips in the file itself")).toBeVisible({ timeout: 400 });
+  }).toPass();
+  await page.getByRole("button", { name: "hot", exact: true }).click();
+  await expect(page.getByText(/^[1-9]\d* times$/).first()).toBeVisible();
+});

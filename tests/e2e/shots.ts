@@ -139,7 +139,7 @@ test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => 
   await stepped.send("PUT", "/api/show/sources/host-mic/chain", { preset: "voiceClose" });
   await stepped.send("POST", "/api/show/mixes/viewers/sends/record-shelf/ducker", {
     type: "ducker",
-    keys: [{ source: "host-mic" }, { source: "guest-call" }],
+    keys: ["source/host-mic", "source/guest-call"],
   });
   await stepped.step(22.4);
   await sourceItem(page, "Host mic").getByRole("button").first().click();

@@ -1,7 +1,7 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Clocks;
 

@@ -14,6 +14,9 @@ public static class Fade
     /// <summary>How far the change has come after its 1st, 2nd … last frame: above 0 … 1.</summary>
     public static ReadOnlySpan<float> Curve => Values;
 
+    /// <summary>How far a change of another length has come, at a part of it: 0 … 1.</summary>
+    public static float At(float part) => part * part * part * ((part * ((6 * part) - 15)) + 10);
+
     private static float[] Make()
     {
         var curve = new float[Frames];

@@ -1,3 +1,5 @@
+using Kinetra.Core.Signal;
+
 namespace Kinetra.Core.Dsp;
 
 /// <summary>
@@ -7,7 +9,7 @@ namespace Kinetra.Core.Dsp;
 /// </summary>
 public static class FilterDesign
 {
-    private const double Rate = Engine.AudioFormat.SampleRate;
+    private const double Rate = AudioFormat.SampleRate;
 
     /// <summary>A section that changes nothing.</summary>
     public static readonly BiquadCoefficients Through = new(1, 0, 0, 0, 0);
@@ -80,6 +82,39 @@ public static class FilterDesign
         }
 
         return magnitude;
+    }
+
+    /// <summary>
+    /// The frequencies at which a section's magnitude is greatest or least, the ends of the band apart: in φ = sin²(ω/2), which does not
+    /// lose its digits near DC, its square is a ratio of quadratics, and where the derivative vanishes is a quadratic again.
+    /// </summary>
+    public static IEnumerable<double> Extremes(BiquadCoefficients section)
+    {
+        var (n0, n1, n2) = Square(section.B0, section.B1, section.B2);
+        var (d0, d1, d2) = Square(1, section.A1, section.A2);
+        var (a, b, c) = ((n2 * d1) - (n1 * d2), 2 * ((n2 * d0) - (n0 * d2)), (n1 * d0) - (n0 * d1));
+        var discriminant = (b * b) - (4 * a * c);
+        if (discriminant < 0)
+        {
+            yield break;
+        }
+
+        // The root that is not the difference of two like numbers, and the other one by their product.
+        var q = -(b + (b < 0 ? -Math.Sqrt(discriminant) : Math.Sqrt(discriminant))) / 2;
+        foreach (var phi in new[] { a == 0 ? double.NaN : q / a, q == 0 ? double.NaN : c / q })
+        {
+            if (phi is > 0 and < 1)
+            {
+                yield return 2 * Math.Asin(Math.Sqrt(phi)) * Rate / (2 * Math.PI);
+            }
+        }
+
+        // |p + q·z + r·z²|² as a polynomial in φ.
+        static (double Constant, double Linear, double Quadratic) Square(double p, double q, double r)
+        {
+            var (even, odd) = (p + q + r, p - q + r);
+            return (even * even, (odd * odd) - (even * even) - (16 * p * r), 16 * p * r);
+        }
     }
 
     private static BiquadCoefficients Shelf(double frequency, double q, double gain, double side)

@@ -7,7 +7,7 @@ namespace Kinetra.Core.Dsp;
 /// sine that is cut leaves less than −100 dBFS above 5 kHz.
 /// A target that is set during a change waits for its end; only the last one set counts.
 /// </summary>
-public sealed class GainRamp
+public class GainRamp
 {
     /// <summary>Length of one change, frames.</summary>
     public const int Frames = Fade.Frames;

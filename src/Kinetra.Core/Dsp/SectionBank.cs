@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Runtime.Intrinsics.X86;
 
 namespace Kinetra.Core.Dsp;
 
@@ -84,7 +85,7 @@ sealed class SectionBank(int sections)
     /// <summary>Filters frames in place.</summary>
     public void Process(Span<Vector128<double>> frames)
     {
-        if (Vector512.IsHardwareAccelerated && _used > 1 && frames.Length >= Group)
+        if (Avx512F.IsSupported && _used > 1 && frames.Length >= Group)
         {
             ProcessWide(frames);
         }

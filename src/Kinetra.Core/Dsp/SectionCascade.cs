@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Dsp;
 
@@ -13,7 +14,7 @@ sealed class SectionCascade
     private SectionBank _now;
     private SectionBank _next;
     private readonly BiquadCoefficients[] _wanted;
-    private readonly Vector128<double>[] _other = new Vector128<double>[Engine.AudioFormat.BlockFrames];
+    private readonly Vector128<double>[] _other = new Vector128<double>[AudioFormat.BlockFrames];
     private bool _isWanted;
     private int _faded = Fade.Frames;
 

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Dsp;
 
@@ -9,48 +10,37 @@ namespace Kinetra.Core.Dsp;
 /// <param name="delay">The delay that it starts with.</param>
 sealed class SteppedDelay(int capacity, int delay)
 {
-    private readonly float[] _ring = new float[capacity + Engine.AudioFormat.BlockFrames];
-    private readonly float[] _before = new float[Engine.AudioFormat.BlockFrames];
+    private readonly float[] _ring = new float[capacity + AudioFormat.BlockFrames];
+    private readonly float[] _before = new float[AudioFormat.BlockFrames];
     private int _at;
-    private int _old = delay;
-    private int _now = delay;
-    private int _wanted = delay;
-    private int _faded = Fade.Frames;
+    private readonly Crossing<int> _delay = new(delay);
 
     /// <summary>Changes the delay, frames, 0 … capacity.</summary>
-    public void Set(int frames) => _wanted = frames;
+    public void Set(int frames) => _delay.Set(frames);
 
     /// <summary>Takes in frames, at most a block of them, and gives as many delayed ones: into the same memory or other.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(ReadOnlySpan<float> input, Span<float> output)
     {
-        if (_wanted != _now && _faded == Fade.Frames)
-        {
-            (_old, _now, _faded) = (_now, _wanted, 0);
-        }
-
+        _delay.Begin();
         Put(input);
-        Back(_now, output[..input.Length]);
-        if (_faded < Fade.Frames)
+        Back(_delay.Now, output[..input.Length]);
+        if (_delay.IsCrossing)
         {
             var before = _before.AsSpan(0, input.Length);
-            Back(_old, before);
-            var curve = Fade.Curve[_faded..];
-            for (var n = 0; n < input.Length && n < curve.Length; n++)
-            {
-                output[n] = before[n] + ((output[n] - before[n]) * curve[n]);
-            }
-
-            _faded = Math.Min(Fade.Frames, _faded + input.Length);
+            Back(_delay.Old, before);
+            _delay.Blend(before, output[..input.Length]);
         }
 
+        _delay.End(input.Length);
         Advance(input.Length);
     }
 
     /// <summary>Takes in frames of which nobody hears what comes out, and changes to this delay at once.</summary>
     public void Pass(ReadOnlySpan<float> input, int delay)
     {
-        (_old, _now, _wanted, _faded) = (delay, delay, delay, Fade.Frames);
+        _delay.Set(delay);
+        _delay.Arrive();
         Put(input);
         Advance(input.Length);
     }
@@ -59,7 +49,7 @@ sealed class SteppedDelay(int capacity, int delay)
     public void Reset()
     {
         Array.Clear(_ring);
-        (_old, _now, _faded) = (_wanted, _wanted, Fade.Frames);
+        _delay.Arrive();
     }
 
     private void Put(ReadOnlySpan<float> input)

@@ -1,3 +1,5 @@
+using Kinetra.Core.Signal;
+
 namespace Kinetra.Core.Engine;
 
 /// <summary>
@@ -92,6 +94,9 @@ public sealed class AudioRing
             var count = (int)Math.Clamp(end - position, 0, left.Length);
             Copy(_left, position, left[..count]);
             Copy(_right, position, right[..count]);
+
+            // What was copied must not be read after the end is looked at again.
+            Thread.MemoryBarrier();
             if (End - position <= Capacity - AudioFormat.BlockFrames)
             {
                 position += count;

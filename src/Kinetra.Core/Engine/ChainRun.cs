@@ -1,18 +1,12 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
-/// <summary>What one key listens to while a plan runs.</summary>
-readonly record struct KeyTap(SourceNode? Source, MixNode? Mix, Tap Tap)
-{
-    public Frames Heard => Source is null ? Mix!.Sound(Tap) : Source.Sound(Tap);
-}
-
 /// <summary>One processor of a plan: its slot, which lives longer than the plan, and what the plan wants of it.</summary>
-sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> values, bool isBypassed, KeyTap[] keys)
+sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> values, bool isBypassed, Outlet[] keys)
 {
     private readonly float[] _keyLeft = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
     private readonly float[] _keyRight = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
@@ -21,10 +15,20 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
 
     public ChainSlot Slot { get; } = slot;
 
+    /// <summary>Frames by which it delays the sound once its values have arrived.</summary>
+    public int Latency { get; } = slot.Type.LatencyOf(values);
+
     /// <summary>True where it may be computed side by side with others of its type.</summary>
     public bool CanJoin => keys.Length == 0 && Slot.Type.SideBySide is not null;
 
     public void Activate()
+    {
+        Set(values, isBypassed);
+        Slot.Enter();
+    }
+
+    /// <summary>Sets all that can be turned.</summary>
+    public void Set(ImmutableArray<double> values, bool isBypassed)
     {
         for (var i = 0; i < values.Length; i++)
         {
@@ -32,7 +36,6 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
         }
 
         Slot.SetBypassed(isBypassed);
-        Slot.Enter();
     }
 
     public void Process(Span<float> left, Span<float> right) => Slot.Process(left, right, Key());
@@ -59,11 +62,14 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
 }
 
 /// <summary>The processors at one place, in order.</summary>
-sealed class ChainRun(ChainPlace place, ImmutableArray<ChainStep> steps)
+sealed class ChainRun(Point place, ImmutableArray<ChainStep> steps)
 {
     private HashSet<ChainSlot> _kept = [];
 
-    public ChainPlace Place { get; } = place;
+    public Point Place { get; } = place;
+
+    /// <summary>What went wrong in it while it ran side by side with others, until its node takes it; null: nothing.</summary>
+    public Exception? Failure { get; set; }
 
     public ImmutableArray<ChainStep> Steps { get; } = steps;
 

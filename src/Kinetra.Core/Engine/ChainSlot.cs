@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 

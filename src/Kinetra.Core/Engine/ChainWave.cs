@@ -38,7 +38,7 @@ sealed class ChainWave
 
             foreach (var some in next.Chunk(next.Length < Lanes.Fewest ? 1 : Lanes.Count))
             {
-                turns.Add(new Turn([.. some.Select(c => new Member(Next(c), chains[c].Left, chains[c].Right))]));
+                turns.Add(new Turn([.. some.Select(c => new Member(chains[c].Chain, Next(c), chains[c].Left, chains[c].Right))]));
             }
 
             foreach (var c in next)
@@ -64,7 +64,26 @@ sealed class ChainWave
         }
     }
 
-    private readonly record struct Member(ChainStep Step, float[] Left, float[] Right);
+    private readonly record struct Member(ChainRun Chain, ChainStep Step, float[] Left, float[] Right)
+    {
+        // A processor that fails silences its own chain, and nobody else's.
+        public void Process()
+        {
+            if (Chain.Failure is not null)
+            {
+                return;
+            }
+
+            try
+            {
+                Step.Process(Left, Right);
+            }
+            catch (Exception e)
+            {
+                Chain.Failure = e;
+            }
+        }
+    }
 
     private sealed class Turn
     {
@@ -72,6 +91,7 @@ sealed class ChainWave
         private readonly Member[] _joined;
         private readonly ISideBySide? _sideBySide;
         private readonly LaneGroup? _group;
+        private bool _isAlone;
 
         public Turn(Member[] members)
         {
@@ -89,13 +109,13 @@ sealed class ChainWave
             var joined = 0;
             foreach (var member in _members)
             {
-                if (_sideBySide is not null && member.Step.Slot.IsSteady)
+                if (_sideBySide is not null && !_isAlone && member.Chain.Failure is null && member.Step.Slot.IsSteady)
                 {
                     _joined[joined++] = member;
                 }
                 else
                 {
-                    member.Step.Process(member.Left, member.Right);
+                    member.Process();
                 }
             }
 
@@ -103,20 +123,38 @@ sealed class ChainWave
             {
                 foreach (var member in _joined.AsSpan(0, joined))
                 {
-                    member.Step.Process(member.Left, member.Right);
+                    member.Process();
                 }
 
                 return;
             }
 
+            try
+            {
+                Join(_joined.AsSpan(0, joined));
+            }
+            catch (Exception)
+            {
+                // Whose fault it was is found out from the next block on, when each is computed alone; this one is silence.
+                _isAlone = true;
+                foreach (var member in _joined.AsSpan(0, joined))
+                {
+                    member.Left.AsSpan().Clear();
+                    member.Right.AsSpan().Clear();
+                }
+            }
+        }
+
+        private void Join(ReadOnlySpan<Member> members)
+        {
             _group!.Clear();
-            foreach (var member in _joined.AsSpan(0, joined))
+            foreach (var member in members)
             {
                 member.Step.Slot.Join(_group, member.Left, member.Right);
             }
 
             _sideBySide!.Process(_group);
-            foreach (var member in _joined.AsSpan(0, joined))
+            foreach (var member in members)
             {
                 ChainSlot.Joined(member.Left, member.Right);
             }

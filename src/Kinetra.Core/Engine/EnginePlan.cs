@@ -1,89 +1,64 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
 /// <summary>
-/// A rig made ready to run: which nodes there are, in which order, and what their gains should be. Built off the engine
-/// thread from a valid rig; what the previous plan had already is taken over with its state, so only what changed changes.
+/// A rig made ready to run: its wiring's points as nodes, its links as links, and what their gains should be. Built off the engine thread
+/// from a valid rig; what the previous plan had already is found by what it is and taken over with its state, so only what changed changes.
 /// </summary>
 public sealed class EnginePlan
 {
-    private readonly SoundGraph _graph;
+    private readonly PlanLinks _links;
     private readonly ImmutableArray<PlanWave> _waves;
-    private readonly MeterWave _mixMeters;
-
-    // A chain that is not there is null.
-    private readonly ChainRun?[] _sourceChains;
-    private readonly ChainRun?[] _mixChains;
-    private readonly ChainRun?[][] _duckers;
+    private readonly LinkNode[][] _intoSources;
+    private readonly LinkNode[][] _intoMixes;
+    private readonly LinkNode[][] _intoCables;
+    private readonly Dictionary<Point, Outlet> _outlets = [];
+    private readonly Dictionary<Point, ChainRun> _chains = [];
+    private readonly ISourceFeed?[] _feeds;
     private readonly double[] _trims;
     private readonly double[] _mixGains;
-    private readonly (double Left, double Right)[] _sendGains;
-    private readonly (Tap Tap, int Wait)[] _taps;
-    private readonly PlanCables _cables;
+    private readonly int[] _mixLatencies;
+    private readonly ChainRun?[] _sourceChains;
+    private readonly ChainRun?[] _mixChains;
 
     private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
-        var graph = _graph = SoundGraph.Of(rig);
-        var order = RunOrder.Of(graph) ?? throw new ArgumentException("The keys of this rig make a loop.", nameof(rig));
-        var alignment = Alignment.Of(graph, order);
-        Loops = Routing.Loops.Of(graph, order);
-        _cables = new PlanCables(rig, previous?._cables);
-        Sources = [.. rig.Sources.Select(s => SourceFor(s, s.Input is CableInput input ? _cables.ReaderFor(input, previous?.Find(s.Id)?.Feed) : feeds(s), previous))];
-        Mixes = [.. rig.Mixes.Select(m => previous?.Find(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
-        Probes = [.. probes.Select(p => ProbeFor(p.Key, p.Value, previous))];
+        _feeds = [.. rig.Sources.Select(s => s.Input is CableInput ? null : feeds(s))];
+        var computer = new Computer(rig.Sources.Zip(_feeds).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
+        Routed = Routed.Of(rig, computer, previous?.Routed);
+        var before = new Nodes(previous);
+        Sources = [.. rig.Sources.Select((s, i) => before.Source(s.Id, Routed.Wiring.ChannelsOf(new SourcePoint(s.Id)))
+            ?? new SourceNode(s.Id, Routed.Wiring.ChannelsOf(new SourcePoint(s.Id)), _feeds[i], s.Trim.Linear))];
+        Mixes = [.. rig.Mixes.Select(m => before.Mix(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
+        Cables = [.. rig.Cables.Select(c => before.Cable(c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
+        Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Feed == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
-        _sendGains = new (double, double)[Mixes.Length * Sources.Length];
-        _taps = new (Tap, int)[_sendGains.Length];
-        MixLatencies = [.. Mixes.Select((_, m) => alignment.LatencyOf(new SoundNode(Stage.MixOut, m)))];
-        SourceLatencies = [.. Sources.Select((_, s) => alignment.LatencyOf(new SoundNode(Stage.SourceOut, s)))];
-        var waits = graph.Links.Where(l => l.Kind == LinkKind.Sound && l.To.Stage == Stage.MixSum).ToDictionary(l => (l.To.Index, l.From.Index), alignment.WaitOf);
-        Sends = new SendNode[Mixes.Length][];
-        for (var m = 0; m < Mixes.Length; m++)
-        {
-            Sends[m] = new SendNode[Sources.Length];
-            for (var s = 0; s < Sources.Length; s++)
-            {
-                var send = rig.Mixes[m].Sends[s];
-                var gain = Gains(send, Sources[s].Channels);
-                var tap = (send.Tap, waits.GetValueOrDefault((m, s)));
-                _sendGains[(m * Sources.Length) + s] = gain;
-                _taps[(m * Sources.Length) + s] = tap;
-                Sends[m][s] = previous?.FindSend(Mixes[m], Sources[s]) ?? NewSend(Sources[s], gain, tap);
-            }
-        }
-
-        _cables.Connect(graph, order, alignment, Loops, Find, Find, previous?._cables);
-        if (previous is null)
-        {
-            _cables.Start();
-        }
-
-        var isOld = new Func<SourceNode, bool>(n => previous?.Sources.Contains(n) == true);
-        var isOldMix = new Func<MixNode, bool>(n => previous?.Mixes.Contains(n) == true);
-        _sourceChains = [.. rig.Sources.Select((s, i) => ChainFor(new ChainPlace(s.Id), s.Chain, Sources[i].Channels, isOld(Sources[i]) ? previous : null))];
-        _mixChains = [.. rig.Mixes.Select((m, i) => ChainFor(new ChainPlace(null, m.Id), m.Chain, 2, isOldMix(Mixes[i]) ? previous : null))];
-        _duckers =
-        [
-            .. rig.Mixes.Select((m, i) => m.Sends.Select((s, j) => ChainFor(
-                new ChainPlace(s.Source, m.Id),
-                s.Ducker is null ? [] : [s.Ducker],
-                Sources[j].Channels,
-                isOld(Sources[j]) && isOldMix(Mixes[i]) ? previous : null)).ToArray()),
-        ];
-        _waves = PlanWave.Of(order, Sources, Mixes, _sourceChains, _mixChains);
-        _mixMeters = new MeterWave([.. Mixes.Select(m => new MeterWork(m.Meter, m.Block.Left, m.Block.Right))]);
-        Chains = [.. _sourceChains.Concat(_mixChains).Concat(_duckers.SelectMany(d => d)).OfType<ChainRun>()];
+        AddOutlets();
+        AddChains(rig, before);
+        _sourceChains = [.. Sources.Select(s => _chains.GetValueOrDefault(new SourcePoint(s.Id)))];
+        _mixChains = [.. Mixes.Select(m => _chains.GetValueOrDefault(new MixPoint(m.Id)))];
+        _mixLatencies = [.. Mixes.Select(m => LatencyOf(new MixPoint(m.Id)))];
+        _links = new PlanLinks(Routed, _outlets, _chains, Begins(previous, before), previous?._links, before.Has);
+        _intoSources = [.. Sources.Select(s => _links.Into(new SourcePoint(s.Id, Tap.Raw)))];
+        _intoMixes = [.. Mixes.Select(m => _links.Into(new MixPoint(m.Id, Tap.Raw)))];
+        _intoCables = [.. Cables.Select(c => _links.Into(new CablePoint(c.Id)))];
+        _waves = PlanWave.Of(Routed.Order, Sources, Mixes, Cables, _chains);
+        Sends = [.. rig.Mixes.Select(m => rig.Sources.Select(s => _links.Find((new SendPoint(m.Id, s.Id), new MixPoint(m.Id, Tap.Raw)))!).ToArray())];
+        Chains = [.. rig.Chains.Select(c => _chains[c.Place])];
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
+
+    /// <summary>What was worked out about the rig: its wiring, order, alignment and loops.</summary>
+    public Routed Routed { get; }
 
     /// <summary>The sources' nodes, in the rig's order.</summary>
     public ImmutableArray<SourceNode> Sources { get; }
@@ -91,30 +66,27 @@ public sealed class EnginePlan
     /// <summary>The mixes' nodes, in the rig's order.</summary>
     public ImmutableArray<MixNode> Mixes { get; }
 
+    /// <summary>The cables' nodes, in the rig's order.</summary>
+    public ImmutableArray<CableNode> Cables { get; }
+
     /// <summary>The loops of the rig, with what is held of them.</summary>
-    public ImmutableArray<SoundLoop> Loops { get; }
+    public ImmutableArray<SoundLoop> Loops => Routed.Loops.All;
 
-    /// <summary>By how many frames look-ahead makes each mix late, in the rig's order: what is summed there waits for the slowest.</summary>
-    public ImmutableArray<int> MixLatencies { get; }
-
-    /// <summary>By how many frames look-ahead makes each source late, in the rig's order.</summary>
-    public ImmutableArray<int> SourceLatencies { get; }
-
-    /// <summary>Sounds that no mix has and no meter shows, to be read from their rings: probes that measure the way.</summary>
+    /// <summary>Sounds that no mix has and no meter shows, to be read at their points: probes that measure the way.</summary>
     public ImmutableArray<SourceNode> Probes { get; }
 
     /// <summary>Where this plan's meters are published.</summary>
     public MeterBoard Meters { get; }
 
     /// <summary>For each mix, one send for each source.</summary>
-    internal SendNode[][] Sends { get; }
+    internal LinkNode[][] Sends { get; }
 
     /// <summary>All chains that have processors: of the sources, the mixes, the sends.</summary>
     internal ImmutableArray<ChainRun> Chains { get; }
 
     /// <summary>Builds a plan.</summary>
-    /// <param name="rig">A valid rig (<see cref="RigRules"/>).</param>
-    /// <param name="feeds">Finds a source's feed. The same instance for a source keeps its node; another makes a new one.</param>
+    /// <param name="rig">A valid rig.</param>
+    /// <param name="feeds">Finds a source's feed. Another one than before is faded in, in the source as it is.</param>
     /// <param name="previous">The plan that was posted before this one, or null.</param>
     /// <param name="probes">Probes by their ids; null: none.</param>
     public static EnginePlan Build(
@@ -129,22 +101,106 @@ public sealed class EnginePlan
     public ImmutableArray<string> NamesOf(SoundLoop loop)
     {
         ArgumentNullException.ThrowIfNull(loop);
-        return [.. loop.Nodes.Select(_graph.NameOf).Distinct()];
+        return [.. loop.Points.Select(Routed.Wiring.Rig.NameOf).Distinct()];
     }
 
-    /// <summary>The node of a mix, or null.</summary>
-    public MixNode? Find(MixId id) => Mixes.FirstOrDefault(m => m.Id == id);
+    /// <summary>By how many frames look-ahead makes a point late; 0 where the plan does not have it.</summary>
+    public int LatencyOf(Point point) => Routed.Wiring.ChannelsOf(point) == 0 ? 0 : Routed.Alignment.LatencyOf(point);
 
-    /// <summary>The node of a source or a probe, or null.</summary>
-    public SourceNode? Find(SourceId id) => Sources.FirstOrDefault(s => s.Id == id) ?? Probes.FirstOrDefault(s => s.Id == id);
+    /// <summary>How many channels a point gives; 0 where the plan does not have it.</summary>
+    public int ChannelsOf(Point point) => _outlets.TryGetValue(point, out var outlet) ? outlet.Channels : 0;
 
-    /// <summary>Engine thread: computes the block, up to what each mix would give.</summary>
-    internal void Process(long frame, HopSplit hop)
+    /// <summary>True where what gives a point has failed and is silent since.</summary>
+    public bool IsBroken(Point point) => point switch
+    {
+        SourcePoint source => Sources.Any(s => s.Id == source.Id && s.IsBroken) || _links.Into(source).Any(l => l.IsBroken),
+        MixPoint mix => Mixes.Any(m => m.Id == mix.Id && m.IsBroken),
+        SendPoint send => _links.Find((send, new MixPoint(send.Mix, Tap.Raw)))?.IsBroken == true,
+        _ => _links.Into(point).Any(l => l.IsBroken),
+    };
+
+    /// <summary>What brings a link's level to what a rig says, without another plan; null where that takes one.</summary>
+    /// <param name="rig">The rig after the change; it has the same sources, mixes and cables.</param>
+    /// <param name="link">The link, as <see cref="Link.Identity"/> names it.</param>
+    public LevelChange? Level(Rig rig, (Point From, Point To) link)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        if (Routed.Loops.IsOnCircle(link))
+        {
+            return null;
+        }
+
+        switch (link)
+        {
+            case (SendPoint point, MixPoint):
+                return rig.Find(point.Mix, point.Source) is { } send && Source(point.Source) is { } node
+                    ? _links.Level(link, ChannelMap.Pan(node.Channels, send.Pan), send.Factor)
+                    : null;
+            case (var from, CablePoint cable):
+                return rig.Find(cable.Id)?.Find(from) is { } feed && MapOf(link) is { } map ? _links.Level(link, map, feed.Factor) : null;
+            case (SourcePoint { Tap: Tap.Raw } source, SourcePoint):
+                return Source(source.Id) is { } trimmed && rig.Find(source.Id) is { } found ? new LevelChange.OfTrim(trimmed, found.Trim.Linear) : null;
+            case (MixPoint { Tap: Tap.Raw } mix, MixPoint):
+                return Mixes.FirstOrDefault(m => m.Id == mix.Id) is { } blend && rig.Find(mix.Id) is { } blended ? new LevelChange.OfGain(blend, blended.Gain.Linear) : null;
+            default:
+                return null;
+        }
+
+        SourceNode? Source(SourceId id) => Sources.FirstOrDefault(s => s.Id == id);
+    }
+
+    /// <summary>What turns a processor to what a rig says, without another plan; null where that takes one.</summary>
+    /// <param name="rig">The rig after the change; it has the same chains.</param>
+    /// <param name="place">The point that the chain leads to.</param>
+    /// <param name="id">The processor.</param>
+    public LevelChange? Turn(Rig rig, Point place, ProcessorId id)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var link = place switch
+        {
+            SourcePoint source => (source with { Tap = Tap.BeforeChain }, place),
+            MixPoint mix => (mix with { Tap = Tap.BeforeChain }, place),
+            SendPoint send => (send, new MixPoint(send.Mix, Tap.Raw)),
+            _ => (place, place),
+        };
+        if (Routed.Loops.IsOnCircle(link)
+            || !_chains.TryGetValue(place, out var chain)
+            || chain.Steps.FirstOrDefault(s => s.Id == id) is not { } step
+            || rig.ChainAt(place)?.FirstOrDefault(p => p.Id == id) is not { } processor)
+        {
+            return null;
+        }
+
+        // What looks further ahead moves others in time.
+        var values = processor.ValuesOf(step.Slot.Type);
+        return step.Slot.Type.LatencyOf(values) == step.Latency ? new LevelChange.OfProcessor(step, values, processor.Bypassed) : null;
+    }
+
+    /// <summary>What a point gives, or null.</summary>
+    internal Outlet? OutletAt(Point point) => _outlets.GetValueOrDefault(point);
+
+    /// <summary>While a show is opened: the mix of this plan that follows a mix of the one before, or null.</summary>
+    internal MixNode? Follower(MixId before)
+    {
+        foreach (var mix in Mixes)
+        {
+            if (mix.Follows?.Id == before)
+            {
+                return mix;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>Engine thread: computes the block. The way of a sample, from what comes in to what leaves, is here from top to bottom.</summary>
+    internal void Process(in BlockWork work)
     {
         foreach (var probe in Probes)
         {
-            probe.Read(frame);
-            probe.Publish(frame);
+            Read(probe, [], work);
+            probe.Trim(work);
+            probe.Publish(work);
         }
 
         foreach (var wave in _waves)
@@ -154,57 +210,42 @@ public sealed class EnginePlan
             {
                 switch (wave.Stage)
                 {
-                    case Stage.SourceIn:
-                        Sources[index].Read(frame);
+                    case Stage.SourceRaw:
+                        Read(Sources[index], _intoSources[index], work);
+                        break;
+                    case Stage.SourceTrim:
+                        Sources[index].Trim(work);
                         break;
                     case Stage.SourceOut:
-                        Sources[index].Publish(frame);
+                        Sources[index].Publish(work);
                         break;
                     case Stage.MixSum:
-                        Mixes[index].Sum(Sends[index], _duckers[index], frame, hop);
+                        Mixes[index].Sum(_intoMixes[index], work);
+                        break;
+                    case Stage.MixGain:
+                        Mixes[index].Gain(work);
                         break;
                     case Stage.MixOut:
-                        Mixes[index].Give(frame);
+                        Mixes[index].Give(work);
                         break;
                     case Stage.Cable:
-                        _cables.Sum(index, frame);
+                        Cables[index].Sum(_intoCables[index], work);
                         break;
                 }
             }
 
-            if (wave.Meters is { } meters)
-            {
-                meters.Process(hop);
-                for (var i = 0; i < wave.Nodes.Length; i++)
-                {
-                    Sources[wave.Nodes[i]].Measured(hop, meters.Before[i], meters.After[i]);
-                }
-            }
+            Measure(wave, work.Hop);
         }
     }
 
-    /// <summary>Engine thread: measures what the mixes give, and lets whoever reads have it.</summary>
-    internal void Publish(HopSplit hop)
-    {
-        _mixMeters.Process(hop);
-        foreach (var mix in Mixes)
-        {
-            mix.Publish(hop);
-        }
-    }
-
-    /// <summary>Engine thread: starts what is new with this plan at this frame, and sets every node's gains to this plan's.</summary>
-    internal void Activate(long frame, bool hushed)
+    /// <summary>Engine thread: starts what is new with this plan, and sets every node to what this plan wants.</summary>
+    internal void Activate(long frame)
     {
         for (var s = 0; s < Sources.Length; s++)
         {
-            Sources[s].Ring.Begin(frame);
+            Sources[s].SetFeed(_feeds[s]);
             Sources[s].SetTrim(_trims[s]);
-        }
-
-        foreach (var probe in Probes)
-        {
-            probe.Ring.Begin(frame);
+            Sources[s].Chain = _sourceChains[s];
         }
 
         foreach (var chain in Chains)
@@ -212,118 +253,172 @@ public sealed class EnginePlan
             chain.Activate();
         }
 
-        _cables.Activate();
         for (var m = 0; m < Mixes.Length; m++)
         {
-            Mixes[m].Begin(frame, hushed);
             Mixes[m].SetGain(_mixGains[m]);
-            Mixes[m].LatencyFrames = MixLatencies[m];
-            for (var s = 0; s < Sources.Length; s++)
-            {
-                var (left, right) = _sendGains[(m * Sources.Length) + s];
-                Sends[m][s].SetGains(left, right);
-                var (tap, wait) = _taps[(m * Sources.Length) + s];
-                Sends[m][s].SetTap(tap, wait);
-            }
+            Mixes[m].Chain = _mixChains[m];
+            Mixes[m].LatencyFrames = _mixLatencies[m];
         }
+
+        _links.Activate(frame);
     }
+
+    /// <summary>Engine thread, before it is this plan's turn: true once all that it reads later is kept.</summary>
+    internal bool Arm(long frame) => _links.Arm(frame);
 
     /// <summary>Engine thread: fades out what the next plan no longer has. True once all of that is silent.</summary>
     internal bool Retire(EnginePlan next)
     {
-        var silent = _cables.Retire(next._cables);
-        for (var s = 0; s < Sources.Length; s++)
+        var silent = _links.Retire(next._links);
+        foreach (var chain in Chains)
         {
-            if (next.Sources.Contains(Sources[s]))
+            // Of a source or a mix that goes, all that leads from it fades.
+            if (next.Has(chain.Place, this))
             {
-                silent &= _sourceChains[s]?.Retire(next.ChainOf(Sources[s])) ?? true;
-                continue;
-            }
-
-            for (var m = 0; m < Mixes.Length; m++)
-            {
-                Sends[m][s].SetGains(0, 0);
-                silent &= Sends[m][s].IsSilent;
-            }
-        }
-
-        for (var m = 0; m < Mixes.Length; m++)
-        {
-            if (!next.Mixes.Contains(Mixes[m]))
-            {
-                continue;
-            }
-
-            silent &= _mixChains[m]?.Retire(next.ChainOf(Mixes[m])) ?? true;
-            for (var s = 0; s < Sources.Length; s++)
-            {
-                if (_duckers[m][s] is { } ducker && next.Sources.Contains(Sources[s]))
-                {
-                    silent &= ducker.Retire(next.DuckerOf(Mixes[m], Sources[s]));
-                }
+                silent &= chain.Retire(next._chains.GetValueOrDefault(chain.Place));
             }
         }
 
         return silent;
     }
 
-    private static SourceNode SourceFor(Source source, ISourceFeed feed, EnginePlan? previous)
+    private void AddOutlets()
     {
-        var old = previous?.Find(source.Id);
-        return old is not null && old.Feed == feed ? old : new SourceNode(source.Id, feed, source.Trim.Linear);
-    }
+        foreach (var source in Sources.Concat(Probes))
+        {
+            for (var tap = Tap.AfterChain; tap <= Tap.Raw; tap++)
+            {
+                _outlets[new SourcePoint(source.Id, tap)] = source.At(tap);
+            }
+        }
 
-    private static SourceNode ProbeFor(SourceId id, ISourceFeed feed, EnginePlan? previous) =>
-        previous?.Probes.FirstOrDefault(p => p.Id == id && p.Feed == feed) ?? new SourceNode(id, feed, 1);
+        foreach (var mix in Mixes)
+        {
+            _outlets[new MixPoint(mix.Id)] = mix.Given;
+            _outlets[new MixPoint(mix.Id, Tap.BeforeChain)] = mix.Clean;
+        }
 
-    private static SendNode NewSend(SourceNode source, (double Left, double Right) gain, (Tap Tap, int Wait) tap)
-    {
-        var send = source.Feed.BeginsWithSource ? new SendNode(source, (float)gain.Left, (float)gain.Right) : new SendNode(source, 0, 0);
-        send.StartAt(tap.Tap, tap.Wait);
-        return send;
-    }
-
-    private static (double Left, double Right) Gains(Send send, int channels)
-    {
-        var (left, right) = channels == 2 ? PanLaw.Balance(send.Pan) : PanLaw.Mono(send.Pan);
-        return (left * send.Factor, right * send.Factor);
+        foreach (var cable in Cables)
+        {
+            _outlets[new CablePoint(cable.Id)] = cable.Given;
+        }
     }
 
     // In a place that sounded before, what is new fades in; in a new one all is there from the first frame.
-    private ChainRun? ChainFor(ChainPlace place, ImmutableArray<Processor> chain, int channels, EnginePlan? previous)
+    private void AddChains(Rig rig, Nodes nodes)
     {
-        if (chain.IsEmpty)
+        foreach (var (place, chain) in rig.Chains)
         {
-            return null;
-        }
-
-        var before = previous?.Chains.FirstOrDefault(c => c.Place == place);
-        var run = new ChainRun(place, [.. chain.Select(StepFor)]);
-        run.Follow(before);
-        return run;
-
-        ChainStep StepFor(Processor processor)
-        {
-            var type = ProcessorTypes.Find(processor.Type)!;
-            var values = processor.ValuesOf(type);
-            var slot = before?.Steps.FirstOrDefault(s => s.Id == processor.Id && s.Slot.Type == type && s.Slot.Channels == channels)?.Slot
-                ?? new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent: previous is null);
-            return new ChainStep(processor.Id, slot, values, processor.Bypassed, [.. processor.Keys.Select(TapOf)]);
+            var isOld = nodes.Has(place);
+            var before = isOld ? nodes.Chain(place) : null;
+            var channels = place switch { MixPoint => 2, SendPoint send => Routed.Wiring.ChannelsOf(new SourcePoint(send.Source)), _ => Routed.Wiring.ChannelsOf(place) };
+            var run = new ChainRun(place, [.. chain.Select(p => StepFor(p, before, channels, isPresent: !isOld))]);
+            run.Follow(before);
+            _chains[place] = run;
         }
     }
 
-    private KeyTap TapOf(Key key) => key.Mix is { } mix ? new KeyTap(null, Find(mix), key.Tap) : new KeyTap(Find(key.Source!.Value), null, key.Tap);
-
-    private ChainRun? ChainOf(SourceNode source) => _sourceChains[Sources.IndexOf(source)];
-
-    private ChainRun? ChainOf(MixNode mix) => _mixChains[Mixes.IndexOf(mix)];
-
-    private ChainRun? DuckerOf(MixNode mix, SourceNode source) => _duckers[Mixes.IndexOf(mix)][Sources.IndexOf(source)];
-
-    private SendNode? FindSend(MixNode mix, SourceNode source)
+    private ChainStep StepFor(Processor processor, ChainRun? before, int channels, bool isPresent)
     {
-        var m = Mixes.IndexOf(mix);
-        var s = Sources.IndexOf(source);
-        return m < 0 || s < 0 ? null : Sends[m][s];
+        var type = ProcessorTypes.Find(processor.Type)!;
+        var values = processor.ValuesOf(type);
+        var slot = before?.Steps.FirstOrDefault(s => s.Id == processor.Id && s.Slot.Type == type && s.Slot.Channels == channels)?.Slot
+            ?? new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent);
+        return new ChainStep(processor.Id, slot, values, processor.Bypassed, [.. processor.Keys.Select(k => _outlets[k])]);
+    }
+
+    // What is under way already fades in, but for the very first plan, and for what begins with its source.
+    private Func<Link, bool> Begins(EnginePlan? previous, Nodes nodes) => link => link.Via is SendPoint send
+        ? !nodes.Has(send) && (Sources.First(s => s.Id == send.Source).Feed is null or { BeginsWithSource: true })
+        : previous is null;
+
+    // True where a point, or the ends of a send, are given by the nodes that another plan has them given by.
+    private bool Has(Point point, EnginePlan other) => point switch
+    {
+        SendPoint send => Has(new SourcePoint(send.Source), other) && Has(new MixPoint(send.Mix), other),
+        _ => OutletAt(point) is { } outlet && other.OutletAt(point) == outlet,
+    };
+
+    private ChannelMap? MapOf((Point From, Point To) link)
+    {
+        foreach (var one in Routed.Wiring.Links)
+        {
+            if (one.Use == LinkUse.Sound && one.Identity == link)
+            {
+                return one.Map;
+            }
+        }
+
+        return null;
+    }
+
+    // What gives a source its sound comes from anywhere, and may fail.
+    private static void Read(SourceNode source, LinkNode[] inputs, in BlockWork work)
+    {
+        try
+        {
+            source.Read(inputs, work);
+        }
+        catch (Exception e)
+        {
+            source.Break(e, work);
+        }
+    }
+
+    private void Measure(PlanWave wave, HopSplit hop)
+    {
+        if (wave.Meters is not { } meters)
+        {
+            return;
+        }
+
+        meters.Process(hop);
+        for (var i = 0; i < wave.Nodes.Length; i++)
+        {
+            if (wave.Stage == Stage.SourceOut)
+            {
+                Sources[wave.Nodes[i]].Measured(hop, meters.Before[i], meters.After[i]);
+            }
+            else
+            {
+                Mixes[wave.Nodes[i]].Measured(hop);
+            }
+        }
+    }
+
+    /// <summary>The nodes of the plan before, by what they are.</summary>
+    private sealed class Nodes(EnginePlan? previous)
+    {
+        private readonly HashSet<Point> _kept = [];
+
+        public SourceNode? Source(SourceId id, int channels) =>
+            Kept(previous?.Sources.FirstOrDefault(s => s.Id == id && s.Channels == channels), new SourcePoint(id));
+
+        public MixNode? Mix(MixId id) => Kept(previous?.Mixes.FirstOrDefault(m => m.Id == id), new MixPoint(id));
+
+        public CableNode? Cable(CableId id, int channels) =>
+            Kept(previous?.Cables.FirstOrDefault(c => c.Id == id && c.Channels == channels), new CablePoint(id));
+
+        public ChainRun? Chain(Point place) => previous?._chains.GetValueOrDefault(place);
+
+        /// <summary>True where a point, or both ends of a send, are given by nodes that the plan before had.</summary>
+        public bool Has(Point point) => point switch
+        {
+            SourcePoint source => _kept.Contains(source with { Tap = Tap.AfterChain }),
+            MixPoint mix => _kept.Contains(mix with { Tap = Tap.AfterChain }),
+            SendPoint send => _kept.Contains(new SourcePoint(send.Source)) && _kept.Contains(new MixPoint(send.Mix)),
+            _ => _kept.Contains(point),
+        };
+
+        private T? Kept<T>(T? node, Point point)
+            where T : class
+        {
+            if (node is not null)
+            {
+                _kept.Add(point);
+            }
+
+            return node;
+        }
     }
 }

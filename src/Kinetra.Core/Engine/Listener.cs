@@ -1,4 +1,5 @@
 using Kinetra.Core.Dsp;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 

@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
@@ -13,8 +13,8 @@ namespace Kinetra.Core.Engine;
 /// <param name="Processors">Processors in the order of their values.</param>
 public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors)
 {
-    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS), clips.</summary>
-    public const int SourceValues = 7;
+    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS), clips, clips before the trim.</summary>
+    public const int SourceValues = 8;
 
     /// <summary>
     /// Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS); true peak of the last 3 s and since the

@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 using Kinetra.Core.Metering;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
@@ -18,23 +18,25 @@ public sealed class MixEngine
     public const int CrossfadeFrames = AudioFormat.SampleRate / 2;
 
     private readonly ConcurrentQueue<Command> _commands = new();
-    private readonly float[] _rise = new float[AudioFormat.BlockFrames];
+    private readonly Exits _exits = new();
+    private readonly Taps _taps = new();
     private EnginePlan? _leaving;
-    private int _crossfaded;
+    private int _opened;
     private Command? _head;
     private EnginePlan _plan;
     private EnginePlan _published;
+    private EnginePlan _posted;
     private long _frame;
     private int _hopPosition;
-    private bool _hushed;
     private int _blocksToMeter = BlocksPerMeterFrame;
 
     /// <summary>An engine at frame 0 that runs the given plan.</summary>
     public MixEngine(EnginePlan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        _plan = _published = plan;
-        plan.Activate(0, hushed: false);
+        _plan = _published = _posted = plan;
+        _taps.Prepare(plan);
+        Activate();
     }
 
     /// <summary>The next frame to be processed; whole blocks.</summary>
@@ -43,14 +45,42 @@ public sealed class MixEngine
     /// <summary>The plan that runs now.</summary>
     public EnginePlan Plan => Volatile.Read(ref _published);
 
+    /// <summary>What has failed, each node once.</summary>
+    public Faults Faults { get; } = new();
+
+    /// <summary>
+    /// Whether every way out gives silence. Set from any thread; it waits for nothing and nobody, and is there within two blocks.
+    /// </summary>
+    public bool Hushed
+    {
+        get => _exits.HushWanted;
+        set => _exits.HushWanted = value;
+    }
+
+    /// <summary>Holds a point, so that its ring goes on whatever becomes of it. A point that is not there yet, or no more, is silence.</summary>
+    public HeldTap Hold(Point point) => _taps.Hold(point, Volatile.Read(ref _posted));
+
+    /// <summary>The ring of what a source gives or of what leaves a mix, or of a point that somebody holds; null: there is none.</summary>
+    public AudioRing? RingOf(Point point) => _taps.Find(point)?.Ring;
+
     /// <summary>Makes this the plan, once what it no longer has has faded out (11 ms at most after its turn).</summary>
     /// <param name="plan">Built upon the plan that was posted before it.</param>
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
-    public void Post(EnginePlan plan, long notBefore = 0) => _commands.Enqueue(new Command.Swap(notBefore, plan));
+    public void Post(EnginePlan plan, long notBefore = 0)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        Prepare(plan);
+        _commands.Enqueue(new Command.Swap(notBefore, plan));
+    }
+
+    /// <summary>Changes levels alone, at the next block: of the plan that was posted last, or that runs.</summary>
+    /// <param name="change">What <see cref="EnginePlan.Level"/> or <see cref="EnginePlan.Turn"/> gave.</param>
+    /// <param name="notBefore">Engine frame before which it does not take effect.</param>
+    public void Post(LevelChange change, long notBefore = 0) => _commands.Enqueue(new Command.Level(notBefore, change));
 
     /// <summary>
-    /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix
-    /// rises out of the one that it follows. Equal gain: what both have in common keeps its level.
+    /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix, and each
+    /// cable, rises out of the one that it follows. Equal gain: what both have in common keeps its level.
     /// </summary>
     /// <param name="plan">Built upon none; its feeds are its own.</param>
     /// <param name="before">The plan that was posted before it.</param>
@@ -61,14 +91,11 @@ public sealed class MixEngine
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(follows);
-        var pairs = plan.Mixes.Where(m => follows.ContainsKey(m.Id)).Select(m => (m, before.Find(follows[m.Id]))).ToArray();
-        _commands.Enqueue(new Command.Open(notBefore, plan, pairs));
+        var mixes = plan.Mixes.Where(m => follows.ContainsKey(m.Id)).Select(m => (m, before.Mixes.FirstOrDefault(b => b.Id == follows[m.Id]))).ToArray();
+        var cables = plan.Cables.Select(c => (c, before.Cables.FirstOrDefault(b => b.Id == c.Id))).ToArray();
+        Prepare(plan);
+        _commands.Enqueue(new Command.Open(notBefore, plan, mixes, cables));
     }
-
-    /// <summary>Silences every mix, or lets them sound again.</summary>
-    /// <param name="on">True: silence.</param>
-    /// <param name="notBefore">Engine frame before which it does not take effect.</param>
-    public void PostHush(bool on, long notBefore = 0) => _commands.Enqueue(new Command.Hush(notBefore, on));
 
     /// <summary>Plays a source from its beginning. An unknown source: nothing happens.</summary>
     /// <param name="source">Which one.</param>
@@ -83,69 +110,71 @@ public sealed class MixEngine
     public void ProcessBlock()
     {
         TakeCommands();
-        var plan = _plan;
-
         var hop = HopSplit.At(_hopPosition, AudioFormat.BlockFrames);
-        plan.Process(_frame, hop);
-        if (_leaving is not null)
+        _exits.Begin(_leaving is null ? null : _opened, CrossfadeFrames);
+        if (_leaving is { } leaving)
         {
-            Crossfade(_leaving, hop);
+            leaving.Process(new BlockWork(_frame, hop, _exits, IsLeaving: true, Faults));
+            foreach (var mix in leaving.Mixes)
+            {
+                if (_plan.Follower(mix.Id) is null)
+                {
+                    mix.Fall(_exits);
+                }
+            }
         }
 
-        plan.Publish(hop);
+        _plan.Process(new BlockWork(_frame, hop, _exits, IsLeaving: false, Faults));
+        _taps.Take(_plan, _frame, _leaving);
+        GoOnOpening();
 
         _hopPosition = (_hopPosition + AudioFormat.BlockFrames) % Hop.Frames;
         Volatile.Write(ref _frame, _frame + AudioFormat.BlockFrames);
         if (--_blocksToMeter == 0)
         {
             _blocksToMeter = BlocksPerMeterFrame;
-            PublishMeters(plan);
+            PublishMeters(_plan);
         }
     }
 
-    private void Crossfade(EnginePlan leaving, HopSplit hop)
+    private void Prepare(EnginePlan plan)
     {
-        for (var n = 0; n < _rise.Length; n++)
-        {
-            var t = Math.Min(1, (_crossfaded + n + 1f) / CrossfadeFrames);
-            _rise[n] = t * t * (3 - (2 * t));
-        }
-
-        leaving.Process(_frame, hop);
-        foreach (var mix in _plan.Mixes)
-        {
-            mix.RiseOutOf(mix.Follows, _rise);
-        }
-
-        foreach (var old in leaving.Mixes)
-        {
-            old.FallInto(Successor(old), _rise);
-        }
-
-        leaving.Publish(hop);
-
-        _crossfaded += AudioFormat.BlockFrames;
-        if (_crossfaded >= CrossfadeFrames)
-        {
-            _leaving = null;
-            foreach (var mix in _plan.Mixes)
-            {
-                mix.Follows = null;
-            }
-        }
+        _taps.Prepare(plan, Volatile.Read(ref _posted), Plan);
+        Volatile.Write(ref _posted, plan);
     }
 
-    private MixNode? Successor(MixNode old)
+    private void Activate()
     {
-        foreach (var mix in _plan.Mixes)
+        _plan.Activate(_frame);
+        _taps.Turn(_plan, _frame, _leaving);
+        Volatile.Write(ref _published, _plan);
+    }
+
+    private void GoOnOpening()
+    {
+        if (_leaving is null)
         {
-            if (mix.Follows == old)
-            {
-                return mix;
-            }
+            return;
         }
 
-        return null;
+        _opened += AudioFormat.BlockFrames;
+        if (_opened < CrossfadeFrames)
+        {
+            return;
+        }
+
+        _leaving = null;
+        foreach (var mix in _plan.Mixes)
+        {
+            mix.Follows = null;
+        }
+
+        foreach (var cable in _plan.Cables)
+        {
+            cable.Follows = null;
+        }
+
+        _taps.Turn(_plan, _frame, null);
     }
 
     private void TakeCommands()
@@ -154,54 +183,31 @@ public sealed class MixEngine
         {
             switch (_head)
             {
-                case Command.Swap swap when !_plan.Retire(swap.Plan):
+                case Command.Swap swap when !swap.Plan.Arm(_frame):
+                    return;
+                case Command.Swap swap when !(_plan.Retire(swap.Plan) & _taps.Retire(swap.Plan)):
                     return;
                 case Command.Swap swap:
                     _plan = swap.Plan;
-                    _plan.Activate(_frame, _hushed);
-                    Volatile.Write(ref _published, _plan);
+                    Activate();
                     break;
                 case Command.Open when _leaving is not null:
                     return;
                 case Command.Open open:
-                    _leaving = _plan;
-                    _crossfaded = 0;
-                    _plan = open.Plan;
-                    foreach (var (next, old) in open.Follows)
-                    {
-                        next.Follows = old;
-                    }
-
-                    _plan.Activate(_frame, _hushed);
-                    Volatile.Write(ref _published, _plan);
+                    Open(open);
                     break;
-                case Command.Hush hush:
-                    _hushed = hush.On;
-                    SetHush(_plan, hush.On);
-                    if (_leaving is not null)
-                    {
-                        SetHush(_leaving, hush.On);
-                    }
-
+                case Command.Level level:
+                    level.Change.Apply();
                     break;
                 case Command.ResetMeters:
-                    foreach (var source in _plan.Sources)
-                    {
-                        source.ResetMeters();
-                    }
-
-                    foreach (var mix in _plan.Mixes)
-                    {
-                        mix.ResetMeters();
-                    }
-
+                    ResetMeters();
                     break;
                 case Command.Restart restart:
                     foreach (var source in _plan.Sources)
                     {
                         if (source.Id == restart.Source)
                         {
-                            source.Feed.Restart();
+                            source.Feed?.Restart();
                         }
                     }
 
@@ -212,11 +218,34 @@ public sealed class MixEngine
         }
     }
 
-    private static void SetHush(EnginePlan plan, bool on)
+    private void Open(Command.Open open)
     {
-        foreach (var mix in plan.Mixes)
+        _leaving = _plan;
+        _opened = 0;
+        _plan = open.Plan;
+        foreach (var (next, old) in open.Mixes)
         {
-            mix.SetHush(on);
+            next.Follows = old;
+        }
+
+        foreach (var (next, old) in open.Cables)
+        {
+            next.Follows = old;
+        }
+
+        Activate();
+    }
+
+    private void ResetMeters()
+    {
+        foreach (var source in _plan.Sources)
+        {
+            source.ResetMeters();
+        }
+
+        foreach (var mix in _plan.Mixes)
+        {
+            mix.ResetMeters();
         }
     }
 
@@ -262,9 +291,10 @@ public sealed class MixEngine
     {
         public sealed record Swap(long NotBefore, EnginePlan Plan) : Command(NotBefore);
 
-        public sealed record Open(long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Follows) : Command(NotBefore);
+        public sealed record Open(
+            long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Mixes, (CableNode Next, CableNode? Old)[] Cables) : Command(NotBefore);
 
-        public sealed record Hush(long NotBefore, bool On) : Command(NotBefore);
+        public sealed record Level(long NotBefore, LevelChange Change) : Command(NotBefore);
 
         public sealed record ResetMeters(long NotBefore) : Command(NotBefore);
 

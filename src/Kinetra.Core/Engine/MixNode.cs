@@ -1,22 +1,18 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
-using Kinetra.Core.Processors;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
-/// <summary>The running state of one mix: its gain, meter and ring. Lives as long as the mix does.</summary>
+/// <summary>
+/// The running state of one mix, in the order in which its sound goes: the sum of its sends; its gain; the chain, which the plan runs on
+/// <see cref="Block"/>; what leaves. Lives as long as the mix does.
+/// </summary>
 public sealed class MixNode
 {
     private readonly GainRamp _gain;
-    private GainRamp _hush = new(1);
-    private readonly float[] _left = new float[AudioFormat.BlockFrames];
-    private readonly float[] _right = new float[AudioFormat.BlockFrames];
-    private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
-    private readonly float[] _cleanRight = new float[AudioFormat.BlockFrames];
-    private readonly float[] _hushedLeft = new float[AudioFormat.BlockFrames];
-    private readonly float[] _hushedRight = new float[AudioFormat.BlockFrames];
-    private readonly float[] _hushes = new float[AudioFormat.BlockFrames];
+    private readonly float[][] _block = [new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]];
+    private readonly float[][] _clean = [new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]];
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly TruePeakMeter _truePeak = new(2);
     private readonly CorrelationMeter _correlation = new();
@@ -26,109 +22,118 @@ public sealed class MixNode
     {
         Id = id;
         _gain = new GainRamp((float)gain);
+        (Clean, Given) = (new Outlet(_clean), new Outlet(_block));
     }
 
     /// <summary>Which mix it is.</summary>
     public MixId Id { get; }
 
-    /// <summary>What its listener gets, for takes and listeners.</summary>
-    public AudioRing Ring { get; } = new(2);
-
     internal LevelMeter Meter { get; } = new(2);
 
     /// <summary>The block, which the chain processes in place.</summary>
-    internal (float[] Left, float[] Right) Block => (_left, _right);
+    internal (float[] Left, float[] Right) Block => (_block[0], _block[1]);
 
     /// <summary>By how much look-ahead makes it late.</summary>
     internal int LatencyFrames { get; set; }
 
-    /// <summary>What it gives after its chain, and before it.</summary>
-    internal Outlet Given { get; } = new(2);
+    /// <summary>What it gives before its chain, and what leaves.</summary>
+    internal Outlet Clean { get; }
 
-    internal Outlet Clean { get; } = new(2);
+    internal Outlet Given { get; }
 
     /// <summary>Engine thread: the mix of the show before that this one rises out of, while a show is being opened.</summary>
     internal MixNode? Follows { get; set; }
 
-    internal void Begin(long frame, bool hushed)
-    {
-        if (Ring.Begin(frame))
-        {
-            _hush = new GainRamp(hushed ? 0 : 1);
-        }
-    }
+    /// <summary>The chain that the plan runs on the block, or null.</summary>
+    internal ChainRun? Chain { get; set; }
+
+    /// <summary>True once its chain has failed: it gives silence from then on.</summary>
+    internal bool IsBroken { get; private set; }
+
+    internal Outlet At(Tap tap) => tap == Tap.AfterChain ? Given : Clean;
 
     internal void SetGain(double factor) => _gain.Target = (float)factor;
 
-    internal void SetHush(bool on) => _hush.Target = on ? 0 : 1;
-
-    /// <summary>The block's sound at a tap.</summary>
-    internal Frames Sound(Tap tap) => tap == Tap.AfterChain ? new Frames(_left, _right) : new Frames(_cleanLeft, _cleanRight);
-
-    /// <summary>Sums the block, up to the gain.</summary>
-    internal void Sum(ReadOnlySpan<SendNode> sends, ReadOnlySpan<ChainRun?> duckers, long frame, HopSplit hop)
+    /// <summary>Sums the block.</summary>
+    internal void Sum(ReadOnlySpan<LinkNode> sends, in BlockWork work)
     {
-        _left.AsSpan().Clear();
-        _right.AsSpan().Clear();
-        for (var s = 0; s < sends.Length; s++)
+        foreach (var block in _block)
         {
-            sends[s].AddTo(_left, _right, duckers[s], frame, hop);
+            block.AsSpan().Clear();
         }
 
-        _gain.Fill(_factors);
-        Apply(_gain, _factors, _left, _right);
-        _left.CopyTo(_cleanLeft.AsSpan());
-        _right.CopyTo(_cleanRight.AsSpan());
-
-        // Whoever listens along this block hears it before the hush; a cable leads to listeners.
-        _hush.Fill(_hushes);
-        _cleanLeft.CopyTo(_hushedLeft, 0);
-        _cleanRight.CopyTo(_hushedRight, 0);
-        Apply(_hush, _hushes, _hushedLeft, _hushedRight);
-        Clean.Write(0, frame, _hushedLeft);
-        Clean.Write(1, frame, _hushedRight);
-    }
-
-    /// <summary>After the chain; nobody but cables gets the block before <see cref="Publish"/>.</summary>
-    internal void Give(long frame)
-    {
-        Apply(_hush, _hushes, _left, _right);
-        Given.Write(0, frame, _left);
-        Given.Write(1, frame, _right);
-    }
-
-    /// <summary>Lets the block rise by these factors, out of what the mix that it follows has summed, or out of silence.</summary>
-    internal void RiseOutOf(MixNode? old, ReadOnlySpan<float> factors)
-    {
-        for (var n = 0; n < factors.Length; n++)
+        foreach (var send in sends)
         {
-            var (left, right) = old is null ? (0, 0) : (old._left[n], old._right[n]);
-            _left[n] = left + ((_left[n] - left) * factors[n]);
-            _right[n] = right + ((_right[n] - right) * factors[n]);
+            send.AddTo(_block, work);
         }
     }
 
-    /// <summary>Lets the block fall by these factors, into silence, or into what the mix that follows gives: whoever still reads here hears the same.</summary>
-    internal void FallInto(MixNode? next, ReadOnlySpan<float> factors)
+    /// <summary>The gain; then the block is where the chain takes it.</summary>
+    internal void Gain(in BlockWork work)
     {
-        if (next is not null)
+        var isSettled = _gain.IsSettled;
+        if (!isSettled)
         {
-            next._left.CopyTo(_left.AsSpan());
-            next._right.CopyTo(_right.AsSpan());
-            return;
+            _gain.Fill(_factors);
         }
 
-        for (var n = 0; n < factors.Length; n++)
+        for (var c = 0; c < 2; c++)
         {
-            _left[n] *= 1 - factors[n];
-            _right[n] *= 1 - factors[n];
+            if (IsBroken || (isSettled && _gain.Current == 0))
+            {
+                // Exact zeros, never −0.
+                _block[c].AsSpan().Clear();
+            }
+            else if (isSettled)
+            {
+                Mixdown.Scale(_block[c], _gain.Current);
+            }
+            else
+            {
+                Mixdown.Scale(_block[c], _factors);
+            }
+
+            _block[c].CopyTo(_clean[c].AsSpan());
+        }
+
+        Clean.Keep(work.Frame);
+    }
+
+    /// <summary>After the chain: what leaves.</summary>
+    internal void Give(in BlockWork work)
+    {
+        if (!IsBroken && Chain?.Failure is { } failure)
+        {
+            IsBroken = true;
+            work.Faults.Add(new MixPoint(Id), work.Frame, failure);
+        }
+
+        for (var c = 0; c < 2; c++)
+        {
+            if (IsBroken)
+            {
+                _block[c].AsSpan().Clear();
+            }
+
+            work.Exits.Pass(_block[c], Follows is null ? default : Follows._block[c], work.IsLeaving);
+        }
+
+        Given.Keep(work.Frame);
+    }
+
+    /// <summary>Of a show that is being left: falls silent, unless a mix follows it.</summary>
+    internal void Fall(Exits exits)
+    {
+        foreach (var block in _block)
+        {
+            exits.Fall(block);
         }
     }
 
-    /// <summary>Lets whoever reads have the block, which <see cref="Meter"/> has measured.</summary>
-    internal void Publish(HopSplit hop)
+    /// <summary>After <see cref="Meter"/> has measured the block.</summary>
+    internal void Measured(HopSplit hop)
     {
-        Measure(_left.AsSpan(0, hop.End), _right.AsSpan(0, hop.End));
+        Measure(_block[0].AsSpan(0, hop.End), _block[1].AsSpan(0, hop.End));
         if (hop.Closes)
         {
             _truePeak.CloseHop();
@@ -136,9 +141,7 @@ public sealed class MixNode
             _programme.CloseHop(Meter.Momentary, Meter.ShortTerm);
         }
 
-        Measure(_left.AsSpan(hop.End), _right.AsSpan(hop.End));
-
-        Ring.Write(_left, _right);
+        Measure(_block[0].AsSpan(hop.End), _block[1].AsSpan(hop.End));
     }
 
     internal void WriteMeters(Span<float> values)
@@ -166,21 +169,5 @@ public sealed class MixNode
     {
         _truePeak.Add(left, right);
         _correlation.Add(left, right);
-    }
-
-    // The gain's factors of this block.
-    private static void Apply(GainRamp gain, ReadOnlySpan<float> factors, Span<float> left, Span<float> right)
-    {
-        if (gain.IsSilent && factors[0] == 0)
-        {
-            // Exact zeros, never −0.
-            left.Clear();
-            right.Clear();
-        }
-        else if (!gain.IsSettled || gain.Current != 1 || factors[0] != 1)
-        {
-            Mixdown.Scale(left, factors);
-            Mixdown.Scale(right, factors);
-        }
     }
 }

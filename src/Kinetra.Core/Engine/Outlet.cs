@@ -1,11 +1,16 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Metering;
+using Kinetra.Core.Processors;
+using Kinetra.Core.Signal;
+
 namespace Kinetra.Core.Engine;
 
 /// <summary>
-/// What a node gives, and has given lately: the last 0.68 s of each channel, by the engine's frames. Engine thread only; before
-/// the node began there was silence.
+/// What a node gives at a point: the block that was computed last, and, while somebody reads later, what it has given lately, the last 0.68 s of
+/// each channel by the engine's frames. Most is read at once and kept by nobody: memory that is only written costs as much as computing.
+/// Engine thread only; before the node began there was silence.
 /// </summary>
-/// <param name="channels">1 or more.</param>
-sealed class Outlet(int channels)
+sealed class Outlet
 {
     /// <summary>The longest delay that can be read, frames.</summary>
     public const int MaxDelay = Length - AudioFormat.BlockFrames;
@@ -13,20 +18,84 @@ sealed class Outlet(int channels)
     // A power of two, a whole number of blocks.
     private const int Length = 32_768;
 
-    private readonly float[][] _channels = [.. Enumerable.Range(0, channels).Select(_ => new float[Length])];
+    private readonly float[][] _now;
+    private readonly float[][] _kept;
+    private bool _isNeeded;
+    private bool _hasGiven;
+    private long _until;
+    private long _since;
+
+    /// <summary>An outlet of the blocks that the node computes in.</summary>
+    public Outlet(params float[][] now)
+    {
+        _now = now;
+        _kept = [.. now.Select(_ => new float[Length])];
+    }
 
     /// <summary>How many channels it has.</summary>
-    public int Channels => channels;
+    public int Channels => _now.Length;
 
-    /// <summary>Puts down the block of that frame.</summary>
-    public void Write(int channel, long frame, ReadOnlySpan<float> block) => block.CopyTo(_channels[channel].AsSpan((int)(frame & (Length - 1))));
+    /// <summary>K-weighted energy of the block's frames up to the hop's end, and of those after it, where <see cref="IsMeasured"/>.</summary>
+    public (KEnergy Before, KEnergy After) Energy { get; private set; }
 
-    /// <summary>Reads a block that was put down so many frames before that one.</summary>
+    /// <summary>True where the node's meter has weighed what it gives here.</summary>
+    public bool IsMeasured { get; private set; }
+
+    /// <summary>The block that was computed last: left or the only channel, and right.</summary>
+    public Frames Heard => new(_now[0], Channels > 1 ? _now[1] : default(ReadOnlySpan<float>));
+
+    /// <summary>One channel of the block that was computed last.</summary>
+    public ReadOnlySpan<float> Now(int channel) => _now[channel];
+
+    /// <summary>From this frame on what it gives is kept.</summary>
+    public void Need(long frame)
+    {
+        if (!_isNeeded && frame >= _until)
+        {
+            // Of a node that is new, what was before is silence, and is there.
+            _since = _hasGiven ? frame : long.MinValue / 2;
+        }
+
+        _isNeeded = true;
+    }
+
+    /// <summary>Nobody reads later any more, once what is fading now has faded.</summary>
+    public void Release(long frame)
+    {
+        if (_isNeeded)
+        {
+            (_isNeeded, _until) = (false, frame + (2 * Fade.Frames));
+        }
+    }
+
+    /// <summary>True where what it gave so many frames before that one has been kept.</summary>
+    public bool HasKept(long frame, int delay) => frame - _since >= delay;
+
+    /// <summary>Once it has given the block of that frame: keeps it, where anybody reads later.</summary>
+    public void Keep(long frame)
+    {
+        _hasGiven = true;
+        if (!_isNeeded && frame >= _until)
+        {
+            return;
+        }
+
+        var at = (int)(frame & (Length - 1));
+        for (var c = 0; c < _now.Length; c++)
+        {
+            _now[c].CopyTo(_kept[c].AsSpan(at));
+        }
+    }
+
+    /// <summary>Notes what the node's meter has weighed.</summary>
+    public void Measured(KEnergy before, KEnergy after) => (Energy, IsMeasured) = ((before, after), true);
+
+    /// <summary>Reads a block that was kept so many frames before that one.</summary>
     public void Read(int channel, long frame, Span<float> block)
     {
         var at = (int)(frame & (Length - 1));
         var first = Math.Min(block.Length, Length - at);
-        _channels[channel].AsSpan(at, first).CopyTo(block);
-        _channels[channel].AsSpan(0, block.Length - first).CopyTo(block[first..]);
+        _kept[channel].AsSpan(at, first).CopyTo(block);
+        _kept[channel].AsSpan(0, block.Length - first).CopyTo(block[first..]);
     }
 }

@@ -1,14 +1,40 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
+/// <summary>What is computed of a node.</summary>
+enum Stage
+{
+    /// <summary>A source takes in what comes.</summary>
+    SourceRaw,
+
+    /// <summary>A source's trim.</summary>
+    SourceTrim,
+
+    /// <summary>A source after its chain.</summary>
+    SourceOut,
+
+    /// <summary>A mix is summed.</summary>
+    MixSum,
+
+    /// <summary>A mix's gain.</summary>
+    MixGain,
+
+    /// <summary>A mix after its chain.</summary>
+    MixOut,
+
+    /// <summary>A cable is summed.</summary>
+    Cable,
+}
+
 /// <summary>Nodes of one stage that need nothing of one another: what is alike in them is computed side by side.</summary>
 /// <param name="Stage">What they are.</param>
-/// <param name="Nodes">Which, as places in the rig.</param>
+/// <param name="Nodes">Which, as places in the plan's lists.</param>
 /// <param name="Chains">The chains that lead to them.</param>
-/// <param name="Meters">Of sources, after their chains: their meters, in the order of the nodes; of others null.</param>
+/// <param name="Meters">Of sources and mixes, after their chains: their meters, in the order of the nodes; of others null.</param>
 sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains, MeterWave? Meters)
 {
     /// <summary>The waves of an order.</summary>
@@ -16,42 +42,69 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
         RunOrder order,
         ImmutableArray<SourceNode> sources,
         ImmutableArray<MixNode> mixes,
-        ReadOnlySpan<ChainRun?> sourceChains,
-        ReadOnlySpan<ChainRun?> mixChains)
+        ImmutableArray<CableNode> cables,
+        IReadOnlyDictionary<Point, ChainRun> chains)
     {
-        var waves = ImmutableArray.CreateBuilder<PlanWave>(order.Waves.Length);
-        foreach (var nodes in order.Waves)
+        var places = new Dictionary<Point, int>();
+        for (var i = 0; i < sources.Length; i++)
         {
-            waves.Add(Made(nodes, sourceChains, mixChains));
+            places[new SourcePoint(sources[i].Id)] = i;
         }
 
-        return waves.MoveToImmutable();
-
-        PlanWave Made(ImmutableArray<SoundNode> nodes, ReadOnlySpan<ChainRun?> sourceChains, ReadOnlySpan<ChainRun?> mixChains)
+        for (var i = 0; i < mixes.Length; i++)
         {
-            var chains = ImmutableArray.CreateBuilder<ChainWork>();
+            places[new MixPoint(mixes[i].Id)] = i;
+        }
+
+        for (var i = 0; i < cables.Length; i++)
+        {
+            places[new CablePoint(cables[i].Id)] = i;
+        }
+
+        return [.. order.Waves.Select(Made)];
+
+        PlanWave Made(ImmutableArray<Point> points)
+        {
+            var nodes = points.Select(p => (Point: p, Index: places[Whole(p)])).ToArray();
+            var stage = StageOf(points[0]);
+            var ran = ImmutableArray.CreateBuilder<ChainWork>();
             var meters = ImmutableArray.CreateBuilder<MeterWork>();
-            foreach (var (stage, index) in nodes)
+            foreach (var (point, index) in nodes)
             {
                 if (stage is not (Stage.SourceOut or Stage.MixOut))
                 {
-                    continue;
+                    break;
                 }
 
                 var (left, right) = stage == Stage.SourceOut ? sources[index].Block : mixes[index].Block;
-                if ((stage == Stage.SourceOut ? sourceChains : mixChains)[index] is { } chain)
+                if (chains.TryGetValue(point, out var chain))
                 {
-                    chains.Add(new ChainWork(chain, left, right));
+                    ran.Add(new ChainWork(chain, left, right));
                 }
 
-                if (stage == Stage.SourceOut)
-                {
-                    meters.Add(new MeterWork(sources[index].Meter, left, right.Length > 0 ? right : left));
-                }
+                meters.Add(new MeterWork(stage == Stage.SourceOut ? sources[index].Meter : mixes[index].Meter, left, right.Length > 0 ? right : left));
             }
 
             return new PlanWave(
-                nodes[0].Stage, [.. nodes.Select(n => n.Index)], new ChainWave(chains.ToImmutable()), meters.Count > 0 ? new MeterWave(meters.ToImmutable()) : null);
+                stage, [.. nodes.Select(n => n.Index)], new ChainWave(ran.ToImmutable()), meters.Count > 0 ? new MeterWave(meters.ToImmutable()) : null);
         }
     }
+
+    private static Point Whole(Point point) => point switch
+    {
+        SourcePoint source => source with { Tap = Tap.AfterChain },
+        MixPoint mix => mix with { Tap = Tap.AfterChain },
+        _ => point,
+    };
+
+    private static Stage StageOf(Point point) => point switch
+    {
+        SourcePoint { Tap: Tap.Raw } => Stage.SourceRaw,
+        SourcePoint { Tap: Tap.BeforeChain } => Stage.SourceTrim,
+        SourcePoint => Stage.SourceOut,
+        MixPoint { Tap: Tap.Raw } => Stage.MixSum,
+        MixPoint { Tap: Tap.BeforeChain } => Stage.MixGain,
+        MixPoint => Stage.MixOut,
+        _ => Stage.Cable,
+    };
 }

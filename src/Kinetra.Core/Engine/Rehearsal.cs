@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
@@ -46,8 +48,8 @@ public static class Rehearsal
         };
         var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
         var engine = new MixEngine(plan);
-        var (onMono, onWide, onMix, onSend) = (new ChainPlace(mono), new ChainPlace(wide), new ChainPlace(null, mix), new ChainPlace(wide, mix));
-        var ducker = Processor.Of(Ducker.Type) with { Keys = [new Key(mono), new Key(wide, Tap: Tap.BeforeChain)] };
+        var (onMono, onWide, onMix, onSend) = (new SourcePoint(mono), new SourcePoint(wide), new MixPoint(mix), new SendPoint(mix, wide));
+        var ducker = Processor.Of(Ducker.Type) with { Keys = [new SourcePoint(mono), new SourcePoint(wide, Tap.BeforeChain)] };
         RigCommand[] commands =
         [
             new AddProcessor(onSend, ducker),
@@ -84,9 +86,9 @@ public static class Rehearsal
 
         var other = EnginePlan.Build(rig, s => feeds[s.Id], null);
         engine.PostOpening(other, plan, ImmutableDictionary<MixId, MixId>.Empty.Add(mix, mix));
-        engine.PostHush(true);
+        engine.Hushed = true;
         Run(engine, MixEngine.CrossfadeFrames / AudioFormat.BlockFrames);
-        engine.PostHush(false);
+        engine.Hushed = false;
         engine.PostRestart(mono);
         Run(engine, BlocksEach);
 
@@ -116,9 +118,9 @@ public static class Rehearsal
         new AddSource(Of(second)),
         new AddSource(Of(third)),
         .. ProcessorTypes.All.Where(t => t.SideBySide is not null).Select(t => new Several([
-            new SetChain(new ChainPlace(one), [Processor.Of(t)]),
-            new SetChain(new ChainPlace(second), [Processor.Of(t)]),
-            new SetChain(new ChainPlace(third), [Processor.Of(t)]),
+            new SetChain(new SourcePoint(one), [Processor.Of(t)]),
+            new SetChain(new SourcePoint(second), [Processor.Of(t)]),
+            new SetChain(new SourcePoint(third), [Processor.Of(t)]),
         ])),
         new RemoveSource(third),
         new RemoveSource(second),
@@ -128,20 +130,20 @@ public static class Rehearsal
     private static RigCommand[] Cables(SourceId source, MixId mix)
     {
         var (one, two, wide, single) = (new CableId("one"), new CableId("two"), new SourceId("recorded"), new SourceId("single"));
-        Origin fromMix = new(Mix: mix), fromSource = new(source);
+        Point fromMix = new MixPoint(mix), fromSource = new SourcePoint(source);
         var gate = Processor.Of(Gate.Type, ("lookAhead", 8));
         return
         [
-            new SetChain(new ChainPlace(source), [gate]),
+            new SetChain(new SourcePoint(source), [gate]),
             new AddCable(new Cable { Id = one, Name = "one", Channels = 4, Feeds = [new CableFeed { From = fromSource }] }),
-            new AddCable(new Cable { Id = two, Name = "two", Feeds = [new CableFeed { From = new(Cable: one), Into = new(0) }] }),
+            new AddCable(new Cable { Id = two, Name = "two", Feeds = [new CableFeed { From = new CablePoint(one), Into = new(0) }] }),
             new AddSource(Of(wide) with { Input = new CableInput(one, 0, 1) }),
             new AddSource(Of(single) with { Input = new CableInput(two, 1) }),
             new SetSend(mix, wide, Gain.Unity, Heard: true),
             new SetSend(mix, single, new Gain(-20), Heard: true, Tap: Tap.BeforeChain),
             new AddCableFeed(one, new CableFeed { From = fromMix, Gain = new(-30), Into = new(2) }),
             new SetCable(one, BufferFrames: 100),
-            new SetProcessor(new ChainPlace(source), gate.Id, Values: ImmutableSortedDictionary<string, double>.Empty.Add("lookAhead", 2)),
+            new SetProcessor(new SourcePoint(source), gate.Id, Values: ImmutableSortedDictionary<string, double>.Empty.Add("lookAhead", 2)),
             new SetCableFeed(one, fromMix, Gain: new(0), Into: new(0, 1)),
             new SetSource(wide, Input: new CableInput(one, 0, 1, LoopAllowed: true)),
             new SetCableFeed(one, fromMix, On: false),

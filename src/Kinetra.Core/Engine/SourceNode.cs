@@ -1,35 +1,41 @@
+using System.Numerics.Tensors;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
-using Kinetra.Core.Processors;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
-/// <summary>The running state of one source: its feed, trim, meter and ring. Lives as long as the source and its feed do.</summary>
+/// <summary>
+/// The running state of one source, in the order in which its sound goes: what comes in, from its feed or from a cable; the trim; the chain,
+/// which the plan runs on <see cref="Block"/>; what it gives. Lives as long as the source has as many channels; its feed can be exchanged.
+/// </summary>
 public sealed class SourceNode
 {
+    // Devices give whole numbers of 16 bits or more: their largest positive one is a little below 1.
+    private const float DeviceFullScale = 1 - (1f / 32_768);
+
     private readonly GainRamp _trim;
-    private readonly float[] _left = new float[AudioFormat.BlockFrames];
-    private readonly float[] _right;
-    private readonly float[] _cleanLeft = new float[AudioFormat.BlockFrames];
-    private readonly float[] _cleanRight;
+    private readonly Crossing<ISourceFeed?> _feed;
+    private readonly float[][] _raw;
+    private readonly float[][] _clean;
+    private readonly float[][] _block;
+    private readonly float[][] _leaving;
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
     private readonly ReferenceLoudness _reference = new();
-    private readonly ClipCounter _leftClips = new();
-    private readonly ClipCounter _rightClips = new();
+    private readonly ClipCounter[] _clips;
+    private readonly ClipCounter[] _clipsIn;
 
-    internal SourceNode(SourceId id, ISourceFeed feed, double trim)
+    internal SourceNode(SourceId id, int channels, ISourceFeed? feed, double trim)
     {
         Id = id;
-        Feed = feed;
-        Channels = feed.Channels;
+        Channels = channels;
+        _feed = new Crossing<ISourceFeed?>(feed);
         _trim = new GainRamp((float)trim);
-        _right = Channels == 2 ? new float[AudioFormat.BlockFrames] : _left;
-        _cleanRight = Channels == 2 ? new float[AudioFormat.BlockFrames] : _cleanLeft;
-        Meter = new LevelMeter(Channels);
-        Ring = new AudioRing(Channels);
-        Given = new Outlet(Channels);
-        Clean = new Outlet(Channels);
+        (_raw, _clean, _block, _leaving) = (Blocks(channels), Blocks(channels), Blocks(channels), Blocks(channels));
+        _clips = [.. _block.Select(_ => new ClipCounter(DeviceFullScale))];
+        _clipsIn = [.. _block.Select(_ => new ClipCounter(DeviceFullScale))];
+        Meter = new LevelMeter(channels);
+        (Raw, Clean, Given) = (new Outlet(_raw), new Outlet(_clean), new Outlet(_block));
     }
 
     /// <summary>Which source it is.</summary>
@@ -38,86 +44,140 @@ public sealed class SourceNode
     /// <summary>1 or 2.</summary>
     public int Channels { get; }
 
-    /// <summary>Its sound after trim and chain, for takes and listeners.</summary>
-    public AudioRing Ring { get; }
+    /// <summary>What gives it its sound, unless that comes from a cable.</summary>
+    internal ISourceFeed? Feed => _feed.Wanted;
 
-    internal ISourceFeed Feed { get; }
-
-    /// <summary>What it gives after its chain, and before it.</summary>
-    internal Outlet Given { get; }
+    /// <summary>What it gives as it comes in, after the trim, and after the chain.</summary>
+    internal Outlet Raw { get; }
 
     internal Outlet Clean { get; }
 
+    internal Outlet Given { get; }
+
     internal LevelMeter Meter { get; }
 
-    internal ReadOnlySpan<float> Left => _left;
+    /// <summary>The chain that the plan runs on the block, or null.</summary>
+    internal ChainRun? Chain { get; set; }
 
-    internal ReadOnlySpan<float> Right => _right;
+    /// <summary>True once it has failed: it gives silence from then on.</summary>
+    internal bool IsBroken { get; private set; }
 
     /// <summary>The block, which the chain processes in place; right is empty for mono.</summary>
-    internal (float[] Left, float[] Right) Block => (_left, Channels == 2 ? _right : []);
+    internal (float[] Left, float[] Right) Block => (_block[0], Channels == 2 ? _block[1] : []);
 
-    /// <summary>K-weighted energy of the block's frames up to the hop's end, and of those after it.</summary>
-    internal KEnergy BeforeHop { get; private set; }
-
-    internal KEnergy AfterHop { get; private set; }
+    internal Outlet At(Tap tap) => tap switch { Tap.Raw => Raw, Tap.BeforeChain => Clean, _ => Given };
 
     internal void SetTrim(double factor) => _trim.Target = (float)factor;
 
-    /// <summary>The block's sound at a tap.</summary>
-    internal Frames Sound(Tap tap)
+    internal void SetFeed(ISourceFeed? feed) => _feed.Set(feed);
+
+    /// <summary>It has failed, and is told so, once: silence from now on.</summary>
+    internal void Break(Exception cause, in BlockWork work)
     {
-        var (left, right) = tap == Tap.AfterChain ? (_left, _right) : (_cleanLeft, _cleanRight);
-        return new Frames(left, Channels == 2 ? right : default(ReadOnlySpan<float>));
+        IsBroken = true;
+        work.Faults.Add(new SourcePoint(Id), work.Frame, cause);
     }
 
-    /// <summary>Takes in the block, up to the trim.</summary>
-    internal void Read(long frame)
+    /// <summary>Takes in the block, from the feed and from what plays into the source.</summary>
+    internal void Read(ReadOnlySpan<LinkNode> inputs, in BlockWork work)
     {
-        Feed.Read(frame, _left, _right);
-        SampleGuard.MakeFinite(_left);
-        if (Channels == 2)
+        if (IsBroken)
         {
-            SampleGuard.MakeFinite(_right);
+            return;
         }
 
-        if (_trim.IsSettled)
+        _feed.Begin();
+        Read(_feed.Now, work.Frame, _raw);
+        if (_feed.IsCrossing)
         {
-            ScaleBy(_trim.Current);
+            Read(_feed.Old, work.Frame, _leaving);
+            for (var c = 0; c < Channels; c++)
+            {
+                // What begins by itself begins as it is.
+                if (_feed.Now is null or { BeginsWithSource: true })
+                {
+                    _feed.Leave(_leaving[c], _raw[c]);
+                }
+                else
+                {
+                    _feed.Blend(_leaving[c], _raw[c]);
+                }
+            }
         }
-        else
+
+        _feed.End(AudioFormat.BlockFrames);
+        foreach (var input in inputs)
+        {
+            input.AddTo(_raw, work);
+        }
+
+        for (var c = 0; c < Channels; c++)
+        {
+            SampleGuard.MakeFinite(_raw[c]);
+            _clipsIn[c].Add(_raw[c]);
+        }
+    }
+
+    /// <summary>The trim; then the block is where the chain takes it.</summary>
+    internal void Trim(in BlockWork work)
+    {
+        var isSettled = _trim.IsSettled;
+        if (!isSettled)
         {
             _trim.Fill(_factors);
-            ScaleBy(_factors);
         }
 
-        _left.CopyTo(_cleanLeft.AsSpan());
-        Clean.Write(0, frame, _left);
-        if (Channels == 2)
+        for (var c = 0; c < Channels; c++)
         {
-            _right.CopyTo(_cleanRight.AsSpan());
-            Clean.Write(1, frame, _right);
+            if (IsBroken)
+            {
+                _raw[c].AsSpan().Clear();
+            }
+
+            if (!isSettled)
+            {
+                TensorPrimitives.Multiply(_raw[c], _factors, _clean[c]);
+            }
+            else if (_trim.Current != 1)
+            {
+                TensorPrimitives.Multiply(_raw[c], _trim.Current, _clean[c]);
+            }
+            else
+            {
+                _raw[c].CopyTo(_clean[c].AsSpan());
+            }
+
+            _clean[c].CopyTo(_block[c].AsSpan());
         }
+
+        Clean.Keep(work.Frame);
     }
 
     /// <summary>Lets whoever reads have the block as it is after the chain.</summary>
-    internal void Publish(long frame)
+    internal void Publish(in BlockWork work)
     {
-        _leftClips.Add(_left);
-        Given.Write(0, frame, _left);
-        if (Channels == 2)
+        if (!IsBroken && Chain?.Failure is { } failure)
         {
-            _rightClips.Add(_right);
-            Given.Write(1, frame, _right);
+            Break(failure, work);
         }
 
-        Ring.Write(_left, _right);
+        for (var c = 0; c < Channels; c++)
+        {
+            if (IsBroken)
+            {
+                _block[c].AsSpan().Clear();
+            }
+
+            _clips[c].Add(_block[c]);
+        }
+
+        Given.Keep(work.Frame);
     }
 
     /// <summary>After <see cref="Meter"/> has measured the block, with these energies.</summary>
     internal void Measured(HopSplit hop, KEnergy before, KEnergy after)
     {
-        (BeforeHop, AfterHop) = (before, after);
+        Given.Measured(before, after);
         if (hop.Closes)
         {
             _reference.CloseHop(Meter.Momentary, Meter.ShortTerm);
@@ -132,30 +192,44 @@ public sealed class SourceNode
         values[3] = (float)Meter.Momentary;
         values[4] = (float)Meter.ShortTerm;
         values[5] = (float)_reference.Lufs;
-        values[6] = _leftClips.Clips + _rightClips.Clips;
+        values[6] = Sum(_clips);
+        values[7] = Sum(_clipsIn);
     }
 
     internal void ResetMeters()
     {
-        _leftClips.Reset();
-        _rightClips.Reset();
-    }
-
-    private void ScaleBy(float factor)
-    {
-        Mixdown.Scale(_left, factor);
-        if (Channels == 2)
+        for (var c = 0; c < Channels; c++)
         {
-            Mixdown.Scale(_right, factor);
+            _clips[c].Reset();
+            _clipsIn[c].Reset();
         }
     }
 
-    private void ScaleBy(ReadOnlySpan<float> factors)
+    private static void Read(ISourceFeed? feed, long frame, float[][] blocks)
     {
-        Mixdown.Scale(_left, factors);
-        if (Channels == 2)
+        if (feed is null)
         {
-            Mixdown.Scale(_right, factors);
+            foreach (var block in blocks)
+            {
+                block.AsSpan().Clear();
+            }
+        }
+        else
+        {
+            feed.Read(frame, blocks[0], blocks[^1]);
         }
     }
+
+    private static float Sum(ClipCounter[] counters)
+    {
+        long sum = 0;
+        foreach (var counter in counters)
+        {
+            sum += counter.Clips;
+        }
+
+        return sum;
+    }
+
+    private static float[][] Blocks(int channels) => [.. Enumerable.Range(0, channels).Select(_ => new float[AudioFormat.BlockFrames])];
 }

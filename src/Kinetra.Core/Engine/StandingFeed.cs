@@ -1,3 +1,5 @@
+using Kinetra.Core.Signal;
+
 namespace Kinetra.Core.Engine;
 
 /// <summary>

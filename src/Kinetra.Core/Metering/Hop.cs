@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Metering;
 
@@ -10,6 +11,9 @@ public static class Hop
 {
     /// <summary>Frames in a hop at 48 kHz: 20 ms.</summary>
     public const int Frames = 960;
+
+    /// <summary>Hops in a second.</summary>
+    public const int PerSecond = AudioFormat.SampleRate / Frames;
 
     /// <summary>Hops in 400 ms.</summary>
     public const int Momentary = 20;

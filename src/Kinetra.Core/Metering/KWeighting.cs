@@ -2,7 +2,7 @@ using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Metering;
 
@@ -21,8 +21,33 @@ public struct KWeighting
     private Biquad _rollOff;
 
     /// <summary>Filters the next samples and returns the sum of the squares of what comes out.</summary>
+    public double SumOfSquares(ReadOnlySpan<float> samples) => SumOfSquares(samples, Shelf, RollOff);
+
+    /// <summary>
+    /// The two sections at another rate than 48 kHz: the analogue filters that the printed ones come from, by the bilinear transform.
+    /// Source: B. De Man, "Evaluation of implementations of the EBU R128 loudness measurement", AES 145, 2018.
+    /// </summary>
+    /// <param name="rate">Hz.</param>
+    public static (BiquadCoefficients Shelf, BiquadCoefficients RollOff) At(double rate)
+    {
+        if (rate == AudioFormat.SampleRate)
+        {
+            return (Shelf, RollOff);
+        }
+
+        var (high, low) = (Math.Tan(Math.PI * Math.Min(1_681.974450955533, 0.49 * rate) / rate), Math.Tan(Math.PI * 38.13547087602444 / rate));
+        var (gain, middle) = (Math.Pow(10, 3.999843853973347 / 20), Math.Pow(10, 3.999843853973347 * 0.4996667741545416 / 20));
+        const double highQ = 0.7071752369554196, lowQ = 0.5003270373238773;
+        return (
+            BiquadCoefficients.Normalise(
+                gain + (middle * high / highQ) + (high * high), 2 * ((high * high) - gain), gain - (middle * high / highQ) + (high * high),
+                1 + (high / highQ) + (high * high), 2 * ((high * high) - 1), 1 - (high / highQ) + (high * high)),
+            BiquadCoefficients.Normalise(1, -2, 1, 1 + (low / lowQ) + (low * low), 2 * ((low * low) - 1), 1 - (low / lowQ) + (low * low)) with { B0 = 1, B1 = -2, B2 = 1 });
+    }
+
+    /// <summary>The same with other sections, those of another rate.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public double SumOfSquares(ReadOnlySpan<float> samples)
+    internal double SumOfSquares(ReadOnlySpan<float> samples, in BiquadCoefficients shelfDesign, in BiquadCoefficients rollOffDesign)
     {
         // Local copies keep the state in registers.
         var shelf = _shelf;
@@ -30,7 +55,7 @@ public struct KWeighting
         double sum = 0;
         foreach (var sample in samples)
         {
-            var y = rollOff.Next(RollOff, shelf.Next(Shelf, sample));
+            var y = rollOff.Next(rollOffDesign, shelf.Next(shelfDesign, sample));
             sum += y * y;
         }
 

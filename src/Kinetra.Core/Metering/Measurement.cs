@@ -1,5 +1,6 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Metering;
 
@@ -13,7 +14,8 @@ namespace Kinetra.Core.Metering;
 /// <param name="SamplePeakDbfs">Largest sample, dBFS.</param>
 /// <param name="RmsDbfs">RMS of the whole, dBFS after AES17, mean of the channels' powers.</param>
 /// <param name="NoiseFloorDbfs">An estimate of what is there in pauses: the RMS, dBFS, that a twentieth of all windows of 100 ms do not exceed; windows of digital silence apart.</param>
-/// <param name="Clips">How often any channel reaches full scale; samples in a row count once.</param>
+/// <param name="Clips">How often any channel reaches its format's full scale, above or below; samples in a row count once.</param>
+/// <param name="FlatTops">How often any channel was cut off flat below that: three or more samples alike, at −20 dBFS or above, that the sound comes to and leaves by a leap.</param>
 /// <param name="DcOffset">Mean of the channel where it is largest, as a part of full scale: −1 … 1.</param>
 /// <param name="Correlation">Of a stereo recording, how alike both sides are: −1 … 1.</param>
 public sealed record Measured(
@@ -27,22 +29,22 @@ public sealed record Measured(
     double? RmsDbfs,
     double? NoiseFloorDbfs,
     long Clips,
+    long FlatTops,
     double DcOffset,
     double? Correlation);
 
 /// <summary>
-/// Measures a recording of any rate and any number of channels as it comes. Samples, RMS, offset, clips and correlation are of
-/// the samples as they are; loudness and true peak are measured at 48 kHz, to which other rates are converted. Channels count
-/// alike, but for six of them, taken as left, right, centre, low frequencies, left and right surround: the fourth does not count
-/// and the last two count by 1.41 (BS.1770-5, table 3).
+/// Measures a recording of any rate and any number of channels as it comes, at its own rate: K-weighting is designed for it, and true peaks
+/// are sought at eight times it. Channels count as their <see cref="Speaker"/> says.
 /// </summary>
 public sealed class Measurement
 {
     private const int WindowsPerSecond = 10;
     private const double FloorShare = 0.05;
-    private const double Surround = 1.41;
 
     private readonly int _rate;
+    private readonly BiquadCoefficients _shelf;
+    private readonly BiquadCoefficients _rollOff;
     private readonly Channel[] _channels;
     private readonly ProgrammeLoudness _programme = new();
     private readonly HopWindow _energy = new(Hop.ShortTerm);
@@ -61,12 +63,16 @@ public sealed class Measurement
     /// <summary>Makes one that has heard nothing.</summary>
     /// <param name="channels">1 or more.</param>
     /// <param name="rate">Hz, <see cref="RateConverter.LowestRate"/> … <see cref="RateConverter.HighestRate"/>.</param>
-    public Measurement(int channels, int rate)
+    /// <param name="speakers">Where each channel is heard from; left out: nothing is known.</param>
+    /// <param name="fullScale">The largest positive sample that the format can hold: 1, or what a whole number of some bits leaves of it.</param>
+    public Measurement(int channels, int rate, ImmutableArray<Speaker> speakers = default, float fullScale = 1)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(channels, 1);
         _rate = rate;
+        (_shelf, _rollOff) = KWeighting.At(rate);
+        var heard = speakers.IsDefault ? Speakers.Unknown(channels) : speakers;
         _windowFrames = rate / WindowsPerSecond;
-        _channels = [.. Enumerable.Range(0, channels).Select(c => new Channel(rate, Weight(c, channels)))];
+        _channels = [.. Enumerable.Range(0, channels).Select(c => new Channel(Speakers.Weight(heard[c]), fullScale))];
     }
 
     /// <summary>Takes in the next frames, planar.</summary>
@@ -110,7 +116,7 @@ public sealed class Measurement
     /// <summary>What all of it measures. Nothing may be added after it.</summary>
     public Measured Finish()
     {
-        // What is still on its way through the resamplers and interpolators.
+        // What is still on its way through the interpolators.
         foreach (var channel in _channels)
         {
             channel.Finish();
@@ -131,33 +137,28 @@ public sealed class Measurement
             _frames == 0 ? null : OrNull(Level.FromMeanSquare(squares / (_frames * _channels.Length))),
             sounding.Length == 0 ? null : OrNull(Level.FromMeanSquare(sounding[(int)(FloorShare * (sounding.Length - 1))])),
             _channels.Sum(c => c.Clips),
+            _channels.Sum(c => c.FlatTops),
             _frames == 0 ? 0 : _channels.Select(c => c.Sum / _frames).MaxBy(Math.Abs),
             power > 0 ? Math.Clamp(_products / power, -1, 1) : null);
     }
 
-    private static double Weight(int channel, int channels) => (channels, channel) switch
-    {
-        (6, 3) => 0,
-        (6, 4 or 5) => Surround,
-        _ => 1,
-    };
-
     private static double? OrNull(double value) => double.IsFinite(value) ? value : null;
 
-    // All channels have as many frames at 48 kHz.
+    // Fifty hops a second, whatever the rate: each ends at the frame nearest before its time.
     private void Loudness()
     {
-        for (var left = _channels[0].Waiting.Length; left > 0;)
+        for (var left = _channels[0].Waiting; left > 0;)
         {
-            var part = Math.Min(left, Hop.Frames - _hopFrames);
+            var room = (int)(((_hops + 1L) * _rate / Hop.PerSecond) - (_hops * (long)_rate / Hop.PerSecond));
+            var part = Math.Min(left, room - _hopFrames);
             foreach (var channel in _channels)
             {
-                _hopEnergy += channel.Take(part);
+                _hopEnergy += channel.Take(part, _shelf, _rollOff);
             }
 
             left -= part;
             _hopFrames += part;
-            if (_hopFrames == Hop.Frames)
+            if (_hopFrames == room)
             {
                 CloseHop();
             }
@@ -166,7 +167,8 @@ public sealed class Measurement
 
     private void CloseHop()
     {
-        _energy.Push(_hopEnergy);
+        // As energy of 48 000 frames a second.
+        _energy.Push(_hopEnergy * Hop.Frames / _hopFrames);
         (_hopEnergy, _hopFrames) = (0, 0);
         _hops++;
         var momentary = Level.FromKWeighted(_energy.Sum(Hop.Momentary) / (Hop.Momentary * Hop.Frames));
@@ -178,13 +180,13 @@ public sealed class Measurement
         _programme.CloseHop(momentary, shortTerm);
     }
 
-    private sealed class Channel(int rate, double weight)
+    private sealed class Channel(double weight, float fullScale)
     {
-        private readonly RateConverter? _converter = rate == AudioFormat.SampleRate ? null : new RateConverter(rate, AudioFormat.SampleRate);
         private readonly PeakInterpolator _interpolator = new();
-        private readonly ClipCounter _clips = new();
+        private readonly ClipCounter _clips = new(fullScale);
+        private readonly FlatTopCounter _flatTops = new(fullScale);
         private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
-        private float[] _converted = [];
+        private float[] _waiting = [];
         private int _count;
         private int _taken;
         private KWeighting _weighting;
@@ -199,11 +201,15 @@ public sealed class Measurement
 
         public long Clips => _clips.Clips;
 
-        public ReadOnlySpan<float> Waiting => _converted.AsSpan(_taken, _count - _taken);
+        public long FlatTops => _flatTops.Count;
+
+        /// <summary>Frames that were added and not weighed yet.</summary>
+        public int Waiting => _count - _taken;
 
         public void Add(ReadOnlySpan<float> samples)
         {
             _clips.Add(samples);
+            _flatTops.Add(samples);
             foreach (var sample in samples)
             {
                 Squares += (double)sample * sample;
@@ -211,47 +217,24 @@ public sealed class Measurement
                 Peak = Math.Max(Peak, Math.Abs(sample));
             }
 
-            Convert(samples);
-        }
-
-        public void Finish()
-        {
-            if (_converter is not null)
+            if (_waiting.Length < samples.Length)
             {
-                Convert(new float[_converter.Tail]);
+                _waiting = new float[samples.Length];
             }
 
-            Interpolate(new float[_interpolator.Latency + 1]);
+            samples.CopyTo(_waiting);
+            (_count, _taken) = (samples.Length, 0);
+            Interpolate(samples);
         }
+
+        public void Finish() => Interpolate(new float[_interpolator.Latency + 1]);
 
         // The weighted energy of the next frames.
-        public double Take(int frames)
+        public double Take(int frames, in BiquadCoefficients shelf, in BiquadCoefficients rollOff)
         {
-            var sum = _weighting.SumOfSquares(_converted.AsSpan(_taken, frames));
+            var sum = _weighting.SumOfSquares(_waiting.AsSpan(_taken, frames), shelf, rollOff);
             _taken += frames;
             return weight * sum;
-        }
-
-        private void Convert(ReadOnlySpan<float> samples)
-        {
-            var room = _converter?.MostFrom(samples.Length) ?? samples.Length;
-            if (_converted.Length < room)
-            {
-                _converted = new float[room];
-            }
-
-            if (_converter is null)
-            {
-                samples.CopyTo(_converted);
-                _count = samples.Length;
-            }
-            else
-            {
-                _count = _converter.Process(samples, _converted);
-            }
-
-            _taken = 0;
-            Interpolate(Waiting);
         }
 
         // Between the samples, and at them.

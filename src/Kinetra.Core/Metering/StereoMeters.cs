@@ -1,6 +1,4 @@
 using System.Numerics.Tensors;
-using System.Runtime.CompilerServices;
-using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Metering;
 
@@ -43,39 +41,4 @@ public sealed class CorrelationMeter
         var power = Math.Sqrt(_left.Sum(Hop.Momentary) * _right.Sum(Hop.Momentary));
         Correlation = power > 0 ? Math.Clamp(_products.Sum(Hop.Momentary) / power, -1, 1) : 0;
     }
-}
-
-/// <summary>Counts how often a signal reaches full scale: samples in a row count once.</summary>
-public sealed class ClipCounter
-{
-    private bool _isClipping;
-
-    /// <summary>How often since the start.</summary>
-    public long Clips { get; private set; }
-
-    /// <summary>Looks at the next samples.</summary>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public void Add(ReadOnlySpan<float> samples)
-    {
-        // Most sound does not: one look at all of it.
-        if (Recursions.LargestMagnitude(samples) < 1)
-        {
-            _isClipping &= samples.IsEmpty;
-            return;
-        }
-
-        foreach (var sample in samples)
-        {
-            var clips = Math.Abs(sample) >= 1;
-            if (clips && !_isClipping)
-            {
-                Clips++;
-            }
-
-            _isClipping = clips;
-        }
-    }
-
-    /// <summary>Starts over.</summary>
-    public void Reset() => Clips = 0;
 }

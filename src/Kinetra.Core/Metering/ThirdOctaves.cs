@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using System.Numerics;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Metering;
 

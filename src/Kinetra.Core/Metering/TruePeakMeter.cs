@@ -1,5 +1,5 @@
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Metering;
 

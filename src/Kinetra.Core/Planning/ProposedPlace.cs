@@ -1,4 +1,5 @@
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Planning;
 

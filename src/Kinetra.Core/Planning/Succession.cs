@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Planning;
 

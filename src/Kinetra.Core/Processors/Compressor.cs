@@ -2,7 +2,7 @@ using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -46,7 +46,7 @@ public sealed partial class Compressor : IProcessor
     {
         KeyUse = KeyUse.Optional,
         Reduces = true,
-        MostGain = v => Ballistics.Factor(v[(int)At.MakeUp]),
+        MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * (Ballistics.Factor(s.Values[(int)At.MakeUp]) - 1)),
         Make = s => new Compressor(s),
         SideBySide = () => new Beside(),
     };

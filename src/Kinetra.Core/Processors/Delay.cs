@@ -1,6 +1,6 @@
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -20,6 +20,7 @@ public sealed class Delay : IProcessor
         [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits.")])
     {
         Make = s => new Delay(s),
+        DelayOf = v => (int)Math.Round(v[0] * AudioFormat.SampleRate / 1000),
     };
 
     private const int MaxFrames = 96_000;

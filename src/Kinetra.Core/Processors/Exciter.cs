@@ -3,7 +3,7 @@ using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -39,7 +39,7 @@ public sealed class Exciter : IProcessor
         ])
     {
         LatencyOf = _ => Waits,
-        MostGain = v => 1 + ((v[(int)At.LowAmount] + v[(int)At.HighAmount]) / 100),
+        MostGain = s => 1 + ((s.Values[(int)At.LowAmount] + s.Values[(int)At.HighAmount]) / 100),
         Make = s => new Exciter(s),
     };
 

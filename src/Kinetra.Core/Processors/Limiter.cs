@@ -1,7 +1,7 @@
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -39,7 +39,7 @@ public sealed class Limiter : IProcessor
         "Flat and breathless; loud moments sound squashed, and the noise of the room comes up with everything else.",
         [
             new("drive", "Drive", "dB", 0, 24, 0, ParameterScale.Decibels, "Gain before it. All that stays below the ceiling comes out so much louder, the noise of the room too."),
-            new("ceiling", "Ceiling", "dBTP", -20, 0, -1, ParameterScale.Decibels, "The true peak that nothing exceeds by more than 0.1 dB."),
+            new("ceiling", "Ceiling", "dBTP", -20, 0, -1, ParameterScale.Decibels, "The true peak that nothing exceeds by more than 0.1 dB, as a meter reads it that is flat to 21 kHz; what lies above that may stand higher."),
             new("release", "Release", "ms", 10, 1_000, 120, ParameterScale.Logarithmic, "How soon it lets go: after this time, 63 % of the way is done."),
             new("lookAhead", "Look-ahead", "ms", 1, 10, 3, ParameterScale.Linear, "How long before a peak it begins to lower; longer sounds softer and takes more time."),
         ])
@@ -47,7 +47,7 @@ public sealed class Limiter : IProcessor
         Reduces = true,
         LatencyOf = v => LimiterStage.LatencyOf(Ballistics.WholeFrames(v[(int)At.LookAhead]), isStrict: false)
             + LimiterStage.LatencyOf(SmallLookAhead, isStrict: false) + LimiterStage.LatencyOf(SmallLookAhead, isStrict: true),
-        MostGain = v => Ballistics.Factor(v[(int)At.Drive]),
+        MostGain = s => Ballistics.Factor(s.Values[(int)At.Drive]),
         Make = s => new Limiter(s),
     };
 

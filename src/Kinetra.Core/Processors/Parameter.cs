@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json.Serialization;
-using Kinetra.Core.Rigs;
 
 namespace Kinetra.Core.Processors;
 
@@ -44,11 +43,8 @@ public sealed record Parameter(
     /// <summary>A switch: 0 off, 1 on.</summary>
     public static Parameter Switch(string key, string name, string meaning, bool on = false) => Of(key, name, meaning, on ? 1 : 0, "Off", "On");
 
-    /// <summary>What is wrong with a value, or null.</summary>
-    public RigProblem? Check(string where, double value) =>
-        value >= Min && value <= Max && (Scale != ParameterScale.Choice || value == Math.Floor(value))
-            ? null
-            : new RigProblem(where, $"{Number(value)} is not allowed for {Name}.", Allowed);
+    /// <summary>True where it may be set to a value.</summary>
+    public bool Allows(double value) => value >= Min && value <= Max && (Scale != ParameterScale.Choice || value == Math.Floor(value));
 
     /// <summary>The allowed values, in words.</summary>
     [JsonIgnore]
@@ -69,5 +65,6 @@ public sealed record Parameter(
         return Unit.Length == 0 ? number : Unit.StartsWith(':') ? number + Unit : $"{number} {Unit}";
     }
 
-    private static string Number(double value) => value.ToString("0.###", CultureInfo.InvariantCulture);
+    /// <summary>A value as messages give it.</summary>
+    public static string Number(double value) => value.ToString("0.###", CultureInfo.InvariantCulture);
 }

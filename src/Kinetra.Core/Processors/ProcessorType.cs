@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Processors;
 
@@ -63,9 +62,17 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     [JsonIgnore]
     public bool IsPrompt => LatencyOf == Prompt;
 
-    /// <summary>The largest factor by which these values let it raise a tone, while it reduces nothing. Of filters, see the design.</summary>
+    /// <summary>The largest factor by which these values let it raise a tone of one channel, while it reduces nothing. Of filters, see the design.</summary>
     [JsonIgnore]
-    public Func<ImmutableArray<double>, double> MostGain { get; init; } = _ => 1;
+    public Func<ProcessorSettings, double> MostGain { get; init; } = _ => 1;
+
+    /// <summary>The largest factor by which a tone of one side comes out of the other; 0: the sides stay apart.</summary>
+    [JsonIgnore]
+    public Func<ProcessorSettings, double> CrossGain { get; init; } = _ => 0;
+
+    /// <summary>Frames by which it delays the sound on purpose: a wait that nobody makes up for.</summary>
+    [JsonIgnore]
+    public Func<ImmutableArray<double>, int> DelayOf { get; init; } = _ => 0;
 
     /// <summary>All parameters at their defaults.</summary>
     [JsonIgnore]

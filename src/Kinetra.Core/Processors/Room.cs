@@ -2,14 +2,15 @@ using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
 /// <summary>
 /// A small reverb: eight delay lines of lengths without a common factor, fed back through a Hadamard matrix, which keeps
 /// energy, and through a gain in each that makes every line lose 60 dB in the decay time; a one-pole low pass in each lets
-/// high tones die sooner. No latency; the sound as it came passes unchanged at its part of the blend.
+/// high tones die sooner. What is below 40 Hz does not go in: it would ring there. No latency; the sound as it came passes
+/// unchanged at its part of the blend.
 /// Source: J.-M. Jot, A. Chaigne, "Digital delay networks for designing artificial reverberators", AES 90, 1991.
 /// </summary>
 public sealed class Room : IProcessor
@@ -25,8 +26,14 @@ public sealed class Room : IProcessor
     private const int Lines = 8;
     private const int Capacity = 4_096;
 
+    // By how much the loudest of the lines' resonances rises for each millisecond of decay, by the size: measured by the impulse response
+    // with the least damping. A resonance is as high as its decay is long.
+    private static readonly double[] Mono = [0.0295, 0.0133, 0.0061], Own = [0.0211, 0.011, 0.0047], Cross = [0.0149, 0.0059, 0.0027];
+
     // −300 dBFS: a tail that has died is exact zeros.
     private const float Nothing = 1e-15f;
+    private const double CutFrequency = 40;
+    private static readonly BiquadCoefficients LowCut = FilterDesign.HighPass(CutFrequency, Math.Sqrt(0.5));
     private static readonly float Scale = 1 / MathF.Sqrt(Lines);
 
     // Primes; for each size the same ones, shrunk. None is shorter than a block, so that a block is read before it is fed.
@@ -51,6 +58,8 @@ public sealed class Room : IProcessor
         ])
     {
         Make = s => new Room(s),
+        MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * ((PeakOf(s, s.Channels == 1 ? Mono : Own) - 1))),
+        CrossGain = s => s.Channels == 1 ? 0 : s.Values[(int)At.Blend] / 100 * PeakOf(s, Cross),
     };
 
     private readonly double[] _values;
@@ -62,6 +71,9 @@ public sealed class Room : IProcessor
     private readonly double[] _gains = new double[Lines];
     private readonly float[] _blends = new float[AudioFormat.BlockFrames];
     private readonly float[] _wet = new float[AudioFormat.BlockFrames];
+    private readonly float[][] _cut = [new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]];
+    private Biquad _leftCut;
+    private Biquad _rightCut;
     private double _damping;
     private int _size;
     private int _oldSize;
@@ -121,6 +133,8 @@ public sealed class Room : IProcessor
     {
         Array.ForEach(_rings, Array.Clear);
         Array.Clear(_low);
+        _leftCut.Reset();
+        _rightCut.Reset();
         _blend.Arrive();
         _size = _oldSize = (int)Value(At.Size);
         _faded = Fade.Frames;
@@ -194,18 +208,34 @@ public sealed class Room : IProcessor
         return x * Scale;
     }
 
-    // Left goes into the even lines, right into the odd ones.
+    // Left goes into the even lines, right into the odd ones; what is below hearing would only pile up in them.
     private void Give(Frames input)
     {
         var given = _blends.AsSpan(0, input.Length);
+        Cut(ref _leftCut, input.Left, _cut[0]);
+        if (_isStereo)
+        {
+            Cut(ref _rightCut, input.Right, _cut[1]);
+        }
+
         for (var i = 0; i < Lines; i++)
         {
-            TensorPrimitives.Multiply(i % 2 == 0 || !_isStereo ? input.Left : input.Right, 0.5f, given);
+            TensorPrimitives.Multiply(_cut[i % 2 == 0 || !_isStereo ? 0 : 1].AsSpan(0, input.Length), 0.5f, given);
             TensorPrimitives.Add(given, _taken[i].AsSpan(0, input.Length), given);
             var first = Math.Min(input.Length, Capacity - _at);
             given[..first].CopyTo(_rings[i].AsSpan(_at));
             given[first..].CopyTo(_rings[i]);
         }
+    }
+
+    private static void Cut(ref Biquad cut, ReadOnlySpan<float> input, Span<float> output)
+    {
+        for (var n = 0; n < input.Length; n++)
+        {
+            output[n] = (float)cut.Next(LowCut, input[n]);
+        }
+
+        cut.Flush();
     }
 
     // The sum of all lines is the first that was mixed, and that of the even ones less the odd ones the second.
@@ -237,6 +267,9 @@ public sealed class Room : IProcessor
         TensorPrimitives.Multiply(wet, blends, wet);
         TensorPrimitives.Add(dry, wet, output);
     }
+
+    private static double PeakOf(ProcessorSettings settings, double[] perMillisecond) =>
+        Math.Max(1, perMillisecond[(int)settings.Values[(int)At.Size]] * settings.Values[(int)At.Decay]);
 
     private double GainOf(int line) => Math.Pow(10, -3 * Lengths[_size][line] / Ballistics.Frames(Value(At.Decay)));
 

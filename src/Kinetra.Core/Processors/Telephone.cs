@@ -1,7 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -31,7 +31,7 @@ public sealed class Telephone : IProcessor
             new("blend", "Blend", "%", 0, 100, 100, ParameterScale.Linear, "How much of the result is that; the rest is the sound as it came."),
         ])
     {
-        MostGain = v => Math.Sqrt(Ballistics.Factor(v[(int)At.Drive])),
+        MostGain = s => Math.Sqrt(Ballistics.Factor(s.Values[(int)At.Drive])),
         Make = s => new Telephone(s),
     };
 

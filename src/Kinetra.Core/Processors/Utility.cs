@@ -1,7 +1,7 @@
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -46,7 +46,8 @@ public sealed class Utility : IProcessor
             new("harmonics", "Harmonics", "", 1, MaxHarmonics, 4, ParameterScale.Linear, "How many multiples of the hum's frequency are taken away, the first among them."),
         ])
     {
-        MostGain = v => Ballistics.Factor(v[(int)At.Gain]) * Math.Max(1, v[(int)At.Width] / 100),
+        MostGain = s => Ballistics.Factor(s.Values[(int)At.Gain]) * (1 + Width(s)) / 2,
+        CrossGain = s => Ballistics.Factor(s.Values[(int)At.Gain]) * Math.Abs(1 - Width(s)) / 2,
         Make = s => new Utility(s),
     };
 
@@ -130,7 +131,7 @@ public sealed class Utility : IProcessor
     {
         var gain = Math.Pow(10, Value(At.Gain) / 20);
         var (left, right) = _isStereo ? PanLaw.Balance(Value(At.Balance) / 100) : (1, 0);
-        var width = !_isStereo ? 1 : Value(At.Mono) == 1 ? 0 : Value(At.Width) / 100;
+        var width = Width(_isStereo, Value(At.Mono), Value(At.Width));
         var (same, other) = ((1 + width) / 2, (1 - width) / 2);
         var (leftSign, rightSign) = (Value(At.InvertLeft) == 1 ? -gain : gain, Value(At.InvertRight) == 1 ? -gain : gain);
         _matrix[0].Target = (float)(left * same * leftSign);
@@ -138,6 +139,12 @@ public sealed class Utility : IProcessor
         _matrix[2].Target = (float)(right * other * leftSign);
         _matrix[3].Target = (float)(right * same * rightSign);
     }
+
+    // Of a mono sound there is none to change.
+    private static double Width(ProcessorSettings settings) =>
+        Width(settings.Channels == 2, settings.Values[(int)At.Mono], settings.Values[(int)At.Width]);
+
+    private static double Width(bool isStereo, double mono, double percent) => !isStereo ? 1 : mono == 1 ? 0 : percent / 100;
 
     private void Design()
     {

@@ -1,6 +1,6 @@
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Processors;
 
@@ -35,6 +35,9 @@ public sealed class Vibrato : IProcessor
     {
         LatencyOf = _ => Middle,
         Make = s => new Vibrato(s),
+
+        // A tone keeps its level; what is short is squeezed while the pitch goes up.
+        MostGain = s => Math.Pow(2, 1.1 * s.Values[(int)At.Depth] / 1200),
     };
 
     private readonly double[] _values;

@@ -1,23 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Rigs;
-
-/// <summary>Where a sound that plays into a cable comes from: exactly one of the three.</summary>
-/// <param name="Source">A source.</param>
-/// <param name="Mix">A mix.</param>
-/// <param name="Cable">Another cable, with all its channels.</param>
-/// <param name="Tap">Where it is taken; of a cable, after the chain.</param>
-public sealed record Origin(SourceId? Source = null, MixId? Mix = null, CableId? Cable = null, Tap Tap = Tap.AfterChain)
-{
-    /// <inheritdoc/>
-    public override string ToString() => this switch
-    {
-        { Source: { } source } => Tap == Tap.AfterChain ? $"source/{source}" : $"source/{source}/clean",
-        { Mix: { } mix } => Tap == Tap.AfterChain ? $"mix/{mix}" : $"mix/{mix}/clean",
-        _ => $"cable/{Cable}",
-    };
-}
 
 /// <summary>Which channels of a cable a sound fills, counted from 0.</summary>
 /// <param name="Left">That of left, of the only channel, or of the first of a cable's channels.</param>
@@ -27,8 +12,8 @@ public sealed record CableChannels(int Left = 0, int? Right = null);
 /// <summary>One thing that plays into a cable.</summary>
 public sealed record CableFeed
 {
-    /// <summary>What plays; in one cable only once.</summary>
-    public required Origin From { get; init; }
+    /// <summary>What plays: a source, a mix or another cable; in one cable only once.</summary>
+    public required Point From { get; init; }
 
     /// <summary>Level for this cable alone.</summary>
     public Gain Gain { get; init; } = Gain.Unity;
@@ -62,11 +47,11 @@ public sealed record Cable
     /// <summary>By how much what is recorded from it lies behind what is played into it, frames: 0–4096.</summary>
     public int BufferFrames { get; init; }
 
-    /// <summary>What plays into it. At most <see cref="CableRules.MaxFeeds"/>.</summary>
+    /// <summary>What plays into it. At most <see cref="RigLimits.Feeds"/>.</summary>
     public ImmutableArray<CableFeed> Feeds { get; init; } = [];
 
-    /// <summary>What comes from an origin, or null.</summary>
-    public CableFeed? Find(Origin from)
+    /// <summary>What comes from a point, or null.</summary>
+    public CableFeed? Find(Point from)
     {
         foreach (var feed in Feeds)
         {

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Rigs;
 
@@ -70,7 +71,7 @@ public sealed record Mix
     /// <summary>The loudness that this listener should get, LUFS, −40 … −6.</summary>
     public double TargetLufs { get; init; } = -16;
 
-    /// <summary>What the blend goes through after the gain, in order. At most <see cref="ChainRules.MaxProcessors"/>.</summary>
+    /// <summary>What the blend goes through after the gain, in order. At most <see cref="RigLimits.Processors"/>.</summary>
     public ImmutableArray<Processor> Chain { get; init; } = [];
 
     /// <summary>One send for each source of the show, in the show's order.</summary>

@@ -1,24 +1,25 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Rigs;
 
 /// <summary>
 /// What a person builds: sources, mixes and cables. An immutable value; every change is a new rig.
-/// A valid rig (see <see cref="RigRules"/>) has in each mix exactly one send for each source, in the order of the sources.
+/// A valid rig (see the rules in Editing) has in each mix exactly one send for each source, in the order of the sources.
 /// </summary>
 public sealed record Rig
 {
     /// <summary>A rig with nothing in it.</summary>
     public static readonly Rig Empty = new();
 
-    /// <summary>All sources, in the order in which they are shown. At most <see cref="RigRules.MaxSources"/>.</summary>
+    /// <summary>All sources, in the order in which they are shown. At most <see cref="RigLimits.Sources"/>.</summary>
     public ImmutableArray<Source> Sources { get; init; } = [];
 
-    /// <summary>All mixes, in the order in which they are shown. At most <see cref="RigRules.MaxMixes"/>.</summary>
+    /// <summary>All mixes, in the order in which they are shown. At most <see cref="RigLimits.Mixes"/>.</summary>
     public ImmutableArray<Mix> Mixes { get; init; } = [];
 
-    /// <summary>All cables, in the order in which they are shown. At most <see cref="CableRules.MaxCables"/>.</summary>
+    /// <summary>All cables, in the order in which they are shown. At most <see cref="RigLimits.Cables"/>.</summary>
     public ImmutableArray<Cable> Cables { get; init; } = [];
 
     /// <summary>The source of that id, or null.</summary>
@@ -93,38 +94,51 @@ public sealed record Rig
         return With(old with { Sends = Replace(old.Sends, send, s => s.Source == send.Source) });
     }
 
-    /// <summary>The chain at a place; of a send, its ducker alone. Null where there is no such place.</summary>
-    public ImmutableArray<Processor>? ChainAt(ChainPlace place)
+    /// <summary>The chain that leads to a point: of a source, of a mix, or of a send, its ducker alone. Null where there is no such place.</summary>
+    public ImmutableArray<Processor>? ChainAt(Point place) => place switch
     {
-        ArgumentNullException.ThrowIfNull(place);
-        return place switch
-        {
-            { Source: { } source, Mix: { } mix } => Find(mix, source) is { } send ? send.Ducker is { } ducker ? [ducker] : [] : null,
-            { Source: { } source } => Find(source)?.Chain,
-            { Mix: { } mix } => Find(mix)?.Chain,
-            _ => null,
-        };
-    }
+        SourcePoint { Tap: Tap.AfterChain } source => Find(source.Id)?.Chain,
+        MixPoint { Tap: Tap.AfterChain } mix => Find(mix.Id)?.Chain,
+        SendPoint send => Find(send.Mix, send.Source) is { } found ? found.Ducker is { } ducker ? [ducker] : [] : null,
+        _ => null,
+    };
 
     /// <summary>The same rig with another chain at a place that it has. A send takes the first processor as its ducker.</summary>
-    public Rig With(ChainPlace place, ImmutableArray<Processor> chain)
+    public Rig With(Point place, ImmutableArray<Processor> chain) => place switch
     {
-        ArgumentNullException.ThrowIfNull(place);
-        return place switch
-        {
-            { Source: { } source, Mix: { } mix } => With(mix, Find(mix, source)! with { Ducker = chain.FirstOrDefault() }),
-            { Source: { } source } => With(Find(source)! with { Chain = chain }),
-            _ => With(Find(place.Mix!.Value)! with { Chain = chain }),
-        };
-    }
+        SourcePoint source => With(Find(source.Id)! with { Chain = chain }),
+        MixPoint mix => With(Find(mix.Id)! with { Chain = chain }),
+        SendPoint send => With(send.Mix, Find(send.Mix, send.Source)! with { Ducker = chain.FirstOrDefault() }),
+        _ => throw new ArgumentException($"No chain leads to {place}.", nameof(place)),
+    };
+
+    /// <summary>True where the rig has what a point speaks of.</summary>
+    public bool Has(Point? point) => point switch
+    {
+        SourcePoint source => Find(source.Id) is not null,
+        MixPoint mix => Find(mix.Id) is not null,
+        CablePoint cable => Find(cable.Id) is not null,
+        SendPoint send => Find(send.Mix, send.Source) is not null,
+        _ => false,
+    };
+
+    /// <summary>What a person calls a point; of something that the rig does not have, "Something".</summary>
+    public string NameOf(Point point) => point switch
+    {
+        SourcePoint source => Find(source.Id)?.Name,
+        MixPoint mix => Find(mix.Id)?.Name,
+        CablePoint cable => Find(cable.Id)?.Name,
+        SendPoint send when Find(send.Source) is { } source && Find(send.Mix) is { } mix => $"{source.Name} in {mix.Name}",
+        _ => null,
+    } ?? "Something";
 
     /// <summary>Every place that has processors, with them.</summary>
     [JsonIgnore]
-    public IEnumerable<(ChainPlace Place, ImmutableArray<Processor> Chain)> Chains =>
+    public IEnumerable<(Point Place, ImmutableArray<Processor> Chain)> Chains =>
     [
-        .. Sources.Where(s => !s.Chain.IsEmpty).Select(s => (new ChainPlace(s.Id), s.Chain)),
-        .. Mixes.Where(m => !m.Chain.IsEmpty).Select(m => (new ChainPlace(null, m.Id), m.Chain)),
-        .. Mixes.SelectMany(m => m.Sends.Where(s => s.Ducker is not null).Select(s => (new ChainPlace(s.Source, m.Id), (ImmutableArray<Processor>)[s.Ducker!]))),
+        .. Sources.Where(s => !s.Chain.IsEmpty).Select(s => ((Point)new SourcePoint(s.Id), s.Chain)),
+        .. Mixes.Where(m => !m.Chain.IsEmpty).Select(m => ((Point)new MixPoint(m.Id), m.Chain)),
+        .. Mixes.SelectMany(m => m.Sends.Where(s => s.Ducker is not null).Select(s => ((Point)new SendPoint(m.Id, s.Source), (ImmutableArray<Processor>)[s.Ducker!]))),
     ];
 
     private static ImmutableArray<T> Replace<T>(ImmutableArray<T> items, T item, Func<T, bool> isOld)

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Rigs;
 
@@ -126,7 +127,7 @@ public sealed record Source
     /// <summary>Gain applied before anything else.</summary>
     public Gain Trim { get; init; } = Gain.Unity;
 
-    /// <summary>What its sound goes through after the trim, in order. At most <see cref="ChainRules.MaxProcessors"/>.</summary>
+    /// <summary>What its sound goes through after the trim, in order. At most <see cref="RigLimits.Processors"/>.</summary>
     public ImmutableArray<Processor> Chain { get; init; } = [];
 
     /// <summary>Its colour and shape.</summary>

@@ -1,53 +1,60 @@
-using System.Collections.Immutable;
-using Kinetra.Core.Processors;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Routing;
 
 /// <summary>
-/// By how much look-ahead makes each node late, on the graph with its closing links cut, and how much each link waits so that all
-/// that meets in a mix or a cable is as late as the slowest. Only processors' look-ahead counts: never the processor Delay,
-/// cables' buffers or devices, which people set on purpose or want to see. All in frames at 48 kHz.
+/// By how much look-ahead makes each point late, with the closing links cut, and how long each link waits so that all that meets in a
+/// mix or a cable is as late as the slowest. Only processors' look-ahead counts: never the processor Delay, cables' buffers or devices,
+/// which people set on purpose or want to see. What a listener does not hear now counts as if it were heard: bringing it in, or docking
+/// it, moves nothing else in time. All in frames at 48 kHz.
 /// </summary>
 public sealed class Alignment
 {
     /// <summary>The longest that a link can wait, frames; what would need more stays early by the rest.</summary>
     public const int MostFrames = 32_000;
 
-    private readonly Dictionary<SoundNode, int> _latencies = [];
-    private readonly Dictionary<SoundLink, int> _waits = new(ReferenceEqualityComparer.Instance as IEqualityComparer<SoundLink>);
+    private readonly Wiring _wiring;
+    private readonly int[] _latencies;
+    private readonly int[] _waits;
 
-    private Alignment()
-    {
-    }
+    private Alignment(Wiring wiring) => (_wiring, _latencies, _waits) = (wiring, new int[wiring.Points.Length], new int[wiring.Links.Length]);
 
     /// <summary>Works it out.</summary>
-    public static Alignment Of(SoundGraph graph, RunOrder order)
+    public static Alignment Of(Wiring wiring, RunOrder order)
     {
-        ArgumentNullException.ThrowIfNull(graph);
+        ArgumentNullException.ThrowIfNull(wiring);
         ArgumentNullException.ThrowIfNull(order);
-        var result = new Alignment();
-        var arriving = graph.Links.Where(l => l.Kind == LinkKind.Sound && !order.Late.Contains(l)).ToLookup(l => l.To);
-        foreach (var node in order.Nodes)
+        var result = new Alignment(wiring);
+        var arriving = new List<int>[wiring.Points.Length];
+        for (var i = 0; i < wiring.Links.Length; i++)
         {
-            var links = arriving[node].ToArray();
-            result._latencies[node] = links.Length == 0 ? 0 : links.Max(l => result.Arrival(l));
-            foreach (var link in links)
+            if (wiring.Links[i].Use == LinkUse.Sound && !order.IsLate[i] && !order.IsCut[i])
             {
-                result._waits[link] = Math.Min(result._latencies[node] - result.Arrival(link), MostFrames);
+                (arriving[wiring.Ends[i].To] ??= []).Add(i);
+            }
+        }
+
+        foreach (var place in order.Places)
+        {
+            foreach (var link in arriving[place] ?? [])
+            {
+                result._latencies[place] = Math.Max(result._latencies[place], result.Arrival(link));
+            }
+
+            foreach (var link in arriving[place] ?? [])
+            {
+                result._waits[link] = Math.Min(result._latencies[place] - result.Arrival(link), MostFrames);
             }
         }
 
         return result;
     }
 
-    /// <summary>By how much a node is late.</summary>
-    public int LatencyOf(SoundNode node) => _latencies[node];
+    /// <summary>By how much a point of the wiring is late.</summary>
+    public int LatencyOf(Point point) => _latencies[_wiring.PlaceOf(point)];
 
-    /// <summary>How long a link waits for the slowest that comes to the same node; 0 for one that carries nothing or closes a circle.</summary>
-    public int WaitOf(SoundLink link) => _waits.GetValueOrDefault(link);
+    /// <summary>How long the link at that place waits for the slowest that comes to the same point; 0 for one that closes a circle.</summary>
+    public int WaitOf(int link) => _waits[link];
 
-    private int Arrival(SoundLink link) => _latencies[link.From] + LatencyOf(link.Chain);
-
-    private static int LatencyOf(ImmutableArray<Processor> chain) => chain.Sum(p => ProcessorTypes.Find(p.Type) is { } type ? type.LatencyOf(p.ValuesOf(type)) : 0);
+    private int Arrival(int link) => _latencies[_wiring.Ends[link].From] + _wiring.Links[link].Delays.LookAhead;
 }

@@ -1,4 +1,3 @@
-using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 using static Kinetra.Core.Dsp.BiquadCoefficients;
 

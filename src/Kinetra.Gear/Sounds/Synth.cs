@@ -1,6 +1,6 @@
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Gear.Sounds;
 

@@ -1,4 +1,3 @@
-using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 using Kinetra.Media;
 using static Kinetra.Core.Dsp.BiquadCoefficients;

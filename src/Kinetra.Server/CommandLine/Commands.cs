@@ -50,7 +50,23 @@ public static class Commands
         var bits = new Option<string>("--bits") { Description = "WAV: 32 (float), 24 or 16 (dithered). FLAC: 24 or 16.", DefaultValueFactory = _ => "" };
         bits.AcceptOnlyFromAmong("", "32", "24", "16");
         var sources = new Option<bool>("--sources") { Description = "Writes each source after its chain, too." };
-        var seconds = new Option<double?>("--seconds") { Description = "How long; left out: as long as the longest file." };
+        var seconds = new Option<double?>("--seconds")
+        {
+            Description = "How long; left out: as long as the longest file.",
+
+            // A number is understood whole or not at all: “0,5” is not 5.
+            CustomParser = result =>
+            {
+                var word = result.Tokens[^1].Value;
+                if (double.TryParse(word, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+                {
+                    return number;
+                }
+
+                result.AddError($"--seconds: “{word}” is not a number. Allowed: digits with a point, as 0.5.");
+                return null;
+            },
+        };
         var command = new Command("render", "Runs a show without a clock, as fast as the machine can, and writes what each listener hears.")
         {
             show, inputs, folder, format, bits, sources, seconds,

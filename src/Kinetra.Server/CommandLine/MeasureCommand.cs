@@ -11,6 +11,7 @@ sealed record FileReport(
     string Format,
     int SampleRate,
     int Channels,
+    string? Layout,
     double Seconds,
     double? IntegratedLufs,
     double? LoudnessRangeLu,
@@ -21,12 +22,13 @@ sealed record FileReport(
     double? RmsDbfs,
     double? NoiseFloorDbfs,
     long Clips,
+    long FlatTops,
     double DcOffset,
     double? Correlation)
 {
     public static FileReport Of(string file, OpenSoundFile sound, Measured m) => new(
-        file, sound.Format, sound.SampleRate, sound.Channels, m.Seconds, m.IntegratedLufs, m.LoudnessRangeLu, m.MaxMomentaryLufs, m.MaxShortTermLufs,
-        m.TruePeakDbtp, m.SamplePeakDbfs, m.RmsDbfs, m.NoiseFloorDbfs, m.Clips, m.DcOffset, m.Correlation);
+        file, sound.Format, sound.SampleRate, sound.Channels, sound.Layout, m.Seconds, m.IntegratedLufs, m.LoudnessRangeLu, m.MaxMomentaryLufs, m.MaxShortTermLufs,
+        m.TruePeakDbtp, m.SamplePeakDbfs, m.RmsDbfs, m.NoiseFloorDbfs, m.Clips, m.FlatTops, m.DcOffset, m.Correlation);
 }
 
 /// <summary><c>measure FILE… [--json]</c></summary>
@@ -72,7 +74,7 @@ static class MeasureCommand
         }
 
         using var sound = new OpenSoundFile(file);
-        var measurement = new Measurement(sound.Channels, sound.SampleRate);
+        var measurement = new Measurement(sound.Channels, sound.SampleRate, sound.Speakers, sound.FullScale);
         var interleaved = new float[ChunkFrames * sound.Channels];
         var planes = Enumerable.Range(0, sound.Channels).Select(_ => new float[ChunkFrames]).ToArray();
         int frames;
@@ -92,11 +94,11 @@ static class MeasureCommand
     private static void Print(FileReport r, TextWriter output)
     {
         output.WriteLine(r.File);
-        output.WriteLine($"  {r.Format}, {Commands.Figure(r.SampleRate, "Hz", "0")}, {r.Channels} ch, {Commands.Figure(r.Seconds, "s", "0.00")}");
+        output.WriteLine($"  {r.Format}, {Commands.Figure(r.SampleRate, "Hz", "0")}, {r.Channels} ch ({r.Layout ?? "where each is heard from is not known: all count alike"}), {Commands.Figure(r.Seconds, "s", "0.00")}");
         output.WriteLine($"  integrated {Commands.Figure(r.IntegratedLufs, "LUFS")}, range {Commands.Figure(r.LoudnessRangeLu, "LU")}, "
             + $"momentary at most {Commands.Figure(r.MaxMomentaryLufs, "LUFS")}, short-term at most {Commands.Figure(r.MaxShortTermLufs, "LUFS")}");
         output.WriteLine($"  true peak {Commands.Figure(r.TruePeakDbtp, "dBTP")}, sample peak {Commands.Figure(r.SamplePeakDbfs, "dBFS")}, "
             + $"RMS {Commands.Figure(r.RmsDbfs, "dBFS")}, noise floor about {Commands.Figure(r.NoiseFloorDbfs, "dBFS")}");
-        output.WriteLine($"  clips {r.Clips}, offset {Commands.Figure(r.DcOffset * 100, "%", "0.000")}, correlation {Commands.Figure(r.Correlation, "", "0.00")}");
+        output.WriteLine($"  clips {r.Clips}, flat tops below {r.FlatTops}, offset {Commands.Figure(r.DcOffset * 100, "%", "0.000")}, correlation {Commands.Figure(r.Correlation, "", "0.00")}");
     }
 }

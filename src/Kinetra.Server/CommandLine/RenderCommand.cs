@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Gear;
 using Kinetra.Media;
 
@@ -78,10 +80,10 @@ static class RenderCommand
         var (feeds, inputs) = FeedsOf(show.Rig, files);
         var frames = Length(order, files.Values.Select(f => f.Feed));
         Directory.CreateDirectory(order.Folder);
-
+        CheckRoom(order, show.Rig, frames);
         var plan = EnginePlan.Build(show.Rig, s => feeds[s.Id], null);
         var engine = new MixEngine(plan);
-        var tracks = Tracks(order, show.Rig, plan, kind, frames);
+        var tracks = Tracks(order, show.Rig, engine, kind, frames);
         try
         {
             var watch = Stopwatch.StartNew();
@@ -213,29 +215,48 @@ static class RenderCommand
                 : throw new RenderException(new RigProblem("--seconds", $"{Commands.Figure(seconds, "s", "0.###")} cannot be rendered.", "more than 0, at most 86400"));
         }
 
-        var lengths = files.Select(f => f.Frames).ToArray();
-        return lengths.Length > 0 && lengths.All(l => l is > 0)
-            ? lengths.Max()!.Value
-            : throw new RenderException(new RigProblem("--seconds", "How long it should be is not known.", "a number of seconds, or files that know their length"));
+        // What a file states of its length may be anything; what is really in it counts.
+        var longest = files.Select(f => f.CountFrames((long)(MaxSeconds * AudioFormat.SampleRate))).Append(0).Max();
+        return longest switch
+        {
+            0 => throw new RenderException(new RigProblem("--seconds", "How long it should be is not known.", "a number of seconds, or files with sound in them")),
+            > (long)(MaxSeconds * AudioFormat.SampleRate) => throw new RenderException(new RigProblem("--input", "A file is longer than a day.", "--seconds, at most 86400, to render a part of it")),
+            _ => longest,
+        };
     }
 
-    private static List<RenderTrack> Tracks(RenderOrder order, Rig rig, EnginePlan plan, SampleKind kind, long frames)
+    // Rather now than when nothing more goes onto the disk.
+    private static void CheckRoom(RenderOrder order, Rig rig, long frames)
+    {
+        const int mostBytesPerFrame = 2 * sizeof(float);
+        var needed = frames * mostBytesPerFrame * (rig.Mixes.Length + (order.Sources ? rig.Sources.Length : 0));
+        var free = new DriveInfo(Path.GetFullPath(order.Folder)).AvailableFreeSpace;
+        if (needed > free)
+        {
+            throw new RenderException(new RigProblem(
+                "--out",
+                $"The files may take {Commands.Figure(needed / 1e9, "GB", "0.0")}; {Commands.Figure(free / 1e9, "GB", "0.0")} are free there.",
+                "a folder with room, or fewer --seconds"));
+        }
+    }
+
+    private static List<RenderTrack> Tracks(RenderOrder order, Rig rig, MixEngine engine, SampleKind kind, long frames)
     {
         var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase) { "report" };
         var tracks = new List<RenderTrack>();
         for (var m = 0; m < rig.Mixes.Length; m++)
         {
-            tracks.Add(Track("mix", rig.Mixes[m].Name, plan.Mixes[m].Ring, plan.MixLatencies[m]));
+            tracks.Add(Track("mix", rig.Mixes[m].Name, new MixPoint(rig.Mixes[m].Id)));
         }
 
         for (var s = 0; order.Sources && s < rig.Sources.Length; s++)
         {
-            tracks.Add(Track("source", rig.Sources[s].Name, plan.Sources[s].Ring, plan.SourceLatencies[s]));
+            tracks.Add(Track("source", rig.Sources[s].Name, new SourcePoint(rig.Sources[s].Id)));
         }
 
         return tracks.Count > 0 ? tracks : throw new RenderException(new RigProblem("mixes", "The show has nothing to render.", "a show with a mix, or --sources"));
 
-        RenderTrack Track(string what, string name, AudioRing ring, int latency)
+        RenderTrack Track(string what, string name, Point point)
         {
             var plain = string.Concat((what == "mix" ? name : $"source {name}").Select(c => Path.GetInvalidFileNameChars().Contains(c) || c == '\\' ? '-' : c));
             var free = plain;
@@ -245,7 +266,7 @@ static class RenderCommand
             }
 
             var extension = order.Format.ToString().ToLowerInvariant();
-            return new RenderTrack(Path.Combine(order.Folder, $"{free}.{extension}"), what, name, ring, latency, frames, order.Format, kind);
+            return new RenderTrack(Path.Combine(order.Folder, $"{free}.{extension}"), what, name, engine.RingOf(point)!, engine.Plan.LatencyOf(point), frames, order.Format, kind);
         }
     }
 

@@ -1,5 +1,6 @@
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
+using Kinetra.Core.Signal;
 using Kinetra.Media;
 
 namespace Kinetra.Server.CommandLine;

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Data;
 using Kinetra.Gear;
@@ -68,6 +69,8 @@ public static class Application
         services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
         services.AddSingleton<ShowStore>().AddSingleton<SoundStore>().AddSingleton<TakeStore>();
         services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceFeeds>();
+        services.AddSingleton<EngineFaults>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
         services.AddSingleton<HubAudience>();
         services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
@@ -79,7 +82,7 @@ public static class Application
         services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl"))).AddSingleton<ShowLedger>();
         services.AddSingleton<EngineHost>().AddSingleton<LiveShow>().AddSingleton<StartState>().AddSingleton<StatusReport>();
         services.AddSingleton<MeterSocket>().AddSingleton<ListenSocket>();
-        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
+        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService<FaultWatch>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.ConfigureHttpJsonOptions(json => ConfigureJson(json.SerializerOptions));
         services.AddSignalR(signalr =>

@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Microsoft.OpenApi;
 
 namespace Kinetra.Server.Hosting;
@@ -47,6 +49,16 @@ static class OpenApi
                     new OpenApiSchema { Type = JsonSchemaType.Number, Minimum = "-120", Maximum = "12" },
                     new OpenApiSchema { Type = JsonSchemaType.String, Enum = ["off"] },
                 ];
+            }
+            else if (type == typeof(ImmutableArray<Point>))
+            {
+                schema.Items = new OpenApiSchema { Type = JsonSchemaType.String, Pattern = Point.Pattern };
+            }
+            else if (type == typeof(Point))
+            {
+                schema.Type = JsonSchemaType.String;
+                schema.Pattern = Point.Pattern;
+                schema.Description = $"A point in the signal: {Point.Allowed}.";
             }
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId))
             {

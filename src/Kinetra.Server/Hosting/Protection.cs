@@ -1,4 +1,4 @@
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
 
 namespace Kinetra.Server.Hosting;
 

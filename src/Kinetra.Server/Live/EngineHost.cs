@@ -1,7 +1,7 @@
 using System.Diagnostics;
 using System.Runtime.InteropServices;
 using Kinetra.Core.Engine;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting;
 
 namespace Kinetra.Server.Live;
@@ -14,7 +14,7 @@ public interface IFollower
 }
 
 /// <summary>Gives the engine its time: a thread of its own with absolute deadlines, or steps on request.</summary>
-public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollower> followers, ILogger<EngineHost> log) : IDisposable
+public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollower> followers, EngineFaults faults, ILogger<EngineHost> log) : IDisposable
 {
     // A step is done in pieces, so that followers keep up with a ring of 2.7 s.
     private const int BlocksPerPiece = 96;
@@ -63,7 +63,7 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     /// <summary>Starts with a plan.</summary>
     public void Start(EnginePlan plan)
     {
-        _engine = new MixEngine(plan);
+        _engine = faults.Engine = new MixEngine(plan);
         if (options.Clock == ClockKind.Real)
         {
             _rehearsal.Wait();

@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Data;
-using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Live;
 
@@ -46,7 +47,7 @@ public sealed class LiveShow(
     public StoredShow Show => State.Show;
 
     /// <summary>Whether every listener hears silence now.</summary>
-    public bool Hushed { get; private set; }
+    public bool Hushed => host.IsRunning && host.Engine.Hushed;
 
     /// <summary>Opens the stored live show and starts the engine with it; what waits in the journal is stored first.</summary>
     public async Task StartAsync(CancellationToken cancel)
@@ -70,7 +71,7 @@ public sealed class LiveShow(
         lock (_planning)
         {
             _posted = plan;
-            SetState(new LiveState(show, history));
+            SetState(new LiveState(show, history) { Loops = plan.Loops });
         }
 
         host.Start(plan);
@@ -123,8 +124,8 @@ public sealed class LiveShow(
                 var before = Show.Rig;
                 _previews = _previews.Clear();
                 feeds.Use(prepared);
-                SetState(new LiveState(show, history));
                 var plan = EnginePlan.Build(show.Rig, feeds.For, null, _probes);
+                SetState(new LiveState(show, history) { Loops = plan.Loops });
                 host.Engine.PostOpening(plan, _posted!, Succession.Of(before, show.Rig));
                 _posted = plan;
             }
@@ -199,7 +200,7 @@ public sealed class LiveShow(
             }
 
             _previews = _previews.SetItem((connection, command.Targets.Single()), command);
-            PostPlan();
+            Play(command.Levels);
             return [];
         }
     }
@@ -210,11 +211,11 @@ public sealed class LiveShow(
         var target = of?.Targets.Single();
         lock (_planning)
         {
-            var kept = _previews.RemoveRange(_previews.Keys.Where(k => k.Connection == connection && (target is null || k.Target == target)));
-            if (kept != _previews && _state is not null)
+            var ended = _previews.Where(p => p.Key.Connection == connection && (target is null || p.Key.Target == target)).ToList();
+            if (ended.Count > 0 && _state is not null)
             {
-                _previews = kept;
-                PostPlan();
+                _previews = _previews.RemoveRange(ended.Select(p => p.Key));
+                Play(LevelsOf(ended.Select(p => p.Value)));
             }
         }
     }
@@ -242,20 +243,13 @@ public sealed class LiveShow(
             }
 
             _probes = feed is null ? _probes.Remove(id) : _probes.SetItem(id, feed);
-            PostPlan();
+            Play(null);
             return true;
         }
     }
 
-    /// <summary>Silences every mix, or lets them sound again.</summary>
-    public void Hush(bool on)
-    {
-        lock (_planning)
-        {
-            Hushed = on;
-            host.Engine.PostHush(on);
-        }
-    }
+    /// <summary>Silences every way out, or lets it sound again. Waits for nothing: no lock, no plan, no fade.</summary>
+    public void Hush(bool on) => host.Engine.Hushed = on;
 
     /// <summary>Begins anew what is measured since a start, of every source and mix.</summary>
     public void MeasureAnew() => host.Engine.PostMeterReset();
@@ -314,8 +308,9 @@ public sealed class LiveShow(
             _inDoubt = false;
             lock (_planning)
             {
-                ForgetPreviewsOf(author, command);
-                Adopt(next, prepared);
+                var ended = ForgetPreviewsOf(author, command);
+                Adopt(next, prepared, LevelsOf([.. ended, command]));
+                next = State;
             }
         }
         finally
@@ -331,13 +326,19 @@ public sealed class LiveShow(
     {
         lock (_planning)
         {
-            ForgetPreviewsOf(author, command);
-            PostPlan();
+            Play(LevelsOf(ForgetPreviewsOf(author, command)));
         }
     }
 
-    private void ForgetPreviewsOf(Author author, RigCommand command) => _previews = _previews.RemoveRange(
-        _previews.Keys.Where(k => k.Connection == author.Connection && command.Targets.Any(t => TargetKeys.Meet(t, k.Target))));
+    // Which they were.
+    private List<RigCommand> ForgetPreviewsOf(Author author, RigCommand command)
+    {
+        var ended = _previews.Where(p => p.Key.Connection == author.Connection && command.Targets.Any(t => TargetKeys.Meet(t, p.Key.Target))).ToList();
+        _previews = _previews.RemoveRange(ended.Select(p => p.Key));
+        return [.. ended.Select(p => p.Value)];
+    }
+
+    private static ImmutableArray<LevelEdit>? LevelsOf(IEnumerable<RigCommand> commands) => new Several([.. commands]).Levels;
 
     // To the microsecond: the database keeps no more.
     private DateTimeOffset Now()
@@ -381,7 +382,7 @@ public sealed class LiveShow(
             var prepared = await feeds.PrepareAsync(stored.Rig, opening: false, CancellationToken.None);
             lock (_planning)
             {
-                Adopt(new LiveState(stored, history), prepared);
+                Adopt(new LiveState(stored, history), prepared, null);
             }
 
             await audience.ChangedAsync(State, null);
@@ -390,11 +391,12 @@ public sealed class LiveShow(
         _inDoubt = false;
     }
 
-    private void Adopt(LiveState state, PreparedFeeds prepared)
+    private void Adopt(LiveState state, PreparedFeeds prepared, ImmutableArray<LevelEdit>? edits)
     {
         feeds.Use(prepared);
-        SetState(state);
-        PostPlan();
+        SetState(state with { Loops = _posted!.Loops });
+        Play(edits);
+        SetState(State with { Loops = _posted.Loops });
     }
 
     private void SetState(LiveState state)
@@ -416,7 +418,8 @@ public sealed class LiveShow(
         }
     }
 
-    private void PostPlan()
+    // Levels alone go to what runs; anything else takes another plan.
+    private void Play(ImmutableArray<LevelEdit>? edits)
     {
         var rig = Show.Rig;
         foreach (var preview in _previews.Values)
@@ -427,7 +430,30 @@ public sealed class LiveShow(
             }
         }
 
+        if (edits is { } some && ChangesOf(rig, some) is { } changes)
+        {
+            changes.ForEach(c => host.Engine.Post(c));
+            return;
+        }
+
         _posted = EnginePlan.Build(rig, feeds.For, _posted, _probes);
         host.Engine.Post(_posted);
+    }
+
+    // Null where one of them takes another plan.
+    private List<LevelChange>? ChangesOf(Rig rig, ImmutableArray<LevelEdit> edits)
+    {
+        var changes = new List<LevelChange>(edits.Length);
+        foreach (var (from, to, processor) in edits)
+        {
+            if ((processor is { } id ? _posted!.Turn(rig, from, id) : _posted!.Level(rig, (from, to))) is not { } change)
+            {
+                return null;
+            }
+
+            changes.Add(change);
+        }
+
+        return changes;
     }
 }

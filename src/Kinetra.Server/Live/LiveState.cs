@@ -1,4 +1,6 @@
-using Kinetra.Core.Rigs;
+using System.Collections.Immutable;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Routing;
 using Kinetra.Data;
 
 namespace Kinetra.Server.Live;
@@ -6,7 +8,11 @@ namespace Kinetra.Server.Live;
 /// <summary>The live show at one moment.</summary>
 /// <param name="Show">The show.</param>
 /// <param name="History">How it came to be so.</param>
-public sealed record LiveState(StoredShow Show, History History);
+public sealed record LiveState(StoredShow Show, History History)
+{
+    /// <summary>Circles that its sound goes round in, as the engine runs it.</summary>
+    public ImmutableArray<SoundLoop> Loops { get; init; } = [];
+}
 
 /// <summary>What became of a command that was given to the live show.</summary>
 public abstract record Outcome

@@ -1,3 +1,4 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Data;
 using Microsoft.EntityFrameworkCore;

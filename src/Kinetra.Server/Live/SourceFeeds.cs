@@ -1,5 +1,6 @@
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Gear;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Sounds;

@@ -2,8 +2,10 @@ using System.Buffers.Binary;
 using System.Net.WebSockets;
 using System.Runtime.InteropServices;
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Sockets;
@@ -24,7 +26,7 @@ sealed class ListenSocket(EngineHost host)
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        var session = new Session(host);
+        using var session = new Session(host);
         var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
         var writing = session.WriteAsync(socket, cancel);
         await await Task.WhenAny(reading, writing);
@@ -33,11 +35,14 @@ sealed class ListenSocket(EngineHost host)
     private sealed record Wish(string? Mix = null, string? Source = null);
 
     // The reader of messages and the writer of sound meet in two fields, each written by one of them.
-    private sealed class Session(EngineHost host)
+    private sealed class Session(EngineHost host) : IDisposable
     {
         private readonly Listener _listener = new();
         private volatile Wish _wish = new();
         private volatile RigProblem? _problem;
+        private HeldTap? _held;
+
+        public void Dispose() => _held?.Dispose();
 
         public Task HandleAsync(string message)
         {
@@ -50,7 +55,7 @@ sealed class ListenSocket(EngineHost host)
                     return Task.CompletedTask;
                 }
 
-                if (Find(wish) is null && wish != new Wish())
+                if (PointOf(wish) is { } point && (!host.IsRunning || host.Engine.Plan.ChannelsOf(point) == 0))
                 {
                     _problem = new RigProblem(
                         wish.Mix is null ? "source" : "mix", $"There is no “{wish.Mix ?? wish.Source}”.", "an id that the show has now");
@@ -80,7 +85,7 @@ sealed class ListenSocket(EngineHost host)
                     await SocketEndpoint.SendJsonAsync(socket, problem, cancel);
                 }
 
-                _listener.Select(Find(_wish));
+                _listener.Select(Held());
                 int count;
                 while ((count = _listener.Read(left, right, out var frame)) > 0)
                 {
@@ -100,20 +105,24 @@ sealed class ListenSocket(EngineHost host)
             return message.AsMemory(0, HeaderBytes + (2 * left.Length * sizeof(float)));
         }
 
-        private AudioRing? Find(Wish wish)
+        // What is wished is held, so that it goes on whatever becomes of the show.
+        private AudioRing? Held()
         {
-            if (!host.IsRunning)
+            var point = host.IsRunning ? PointOf(_wish) : null;
+            if (point != _held?.Tapped.Point)
             {
-                return null;
+                _held?.Dispose();
+                _held = point is null ? null : host.Engine.Hold(point);
             }
 
-            var plan = host.Engine.Plan;
-            return (wish.Mix, wish.Source) switch
-            {
-                ({ } mix, null) => plan.Find(new MixId(mix))?.Ring,
-                (null, { } source) => plan.Find(new SourceId(source))?.Ring,
-                _ => null,
-            };
+            return _held?.Ring;
         }
+
+        private static Point? PointOf(Wish wish) => wish switch
+        {
+            { Mix: { } mix } => new MixPoint(new(mix)),
+            { Source: { } source } => new SourcePoint(new(source)),
+            _ => null,
+        };
     }
 }

@@ -2,7 +2,7 @@ using System.Buffers.Binary;
 using System.Net.WebSockets;
 using System.Runtime.InteropServices;
 using Kinetra.Core.Engine;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Live;
 

@@ -3,7 +3,9 @@ using System.Net.WebSockets;
 using System.Runtime.InteropServices;
 using System.Text.Json;
 using Kinetra.Core.Clocks;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Live;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -82,7 +83,12 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
             throw new HubException(state.WaitingFor);
         }
 
-        var place = new ChainPlace(source is null ? null : new SourceId(source), mix is null ? null : new MixId(mix));
+        Point place = (source, mix) switch
+        {
+            ({ } of, { } inMix) => new SendPoint(new(inMix), new(of)),
+            ({ } of, null) => new SourcePoint(new(of)),
+            _ => new MixPoint(new(mix ?? "")),
+        };
         var values = ImmutableSortedDictionary<string, double>.Empty.Add(parameter ?? "", value ?? 0);
         var command = new SetProcessor(place, new(processor ?? ""), Values: values);
         if (value is null)

@@ -1,6 +1,7 @@
 using System.Net.WebSockets;
 using System.Text;
 using System.Text.Json;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Server.Hosting;
 

@@ -1,5 +1,5 @@
 using Kinetra.Core.Clocks;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Clocks;
 

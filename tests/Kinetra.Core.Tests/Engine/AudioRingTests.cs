@@ -1,4 +1,5 @@
 using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 

@@ -1,15 +1,17 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
 public class ChainTests
 {
     private const int Second = Signals.Rate / AudioFormat.BlockFrames;
-    private static readonly ChainPlace OnA = new(new("a"));
-    private static readonly ChainPlace OnViewers = new(null, Demo.Viewers);
+    private static readonly Point OnA = new SourcePoint(new("a"));
+    private static readonly Point OnViewers = new MixPoint(Demo.Viewers);
 
     [Fact]
     public void Adding_removing_moving_and_bypassing_processors_is_heard_as_no_click_and_other_mixes_keep_every_bit()
@@ -68,11 +70,11 @@ public class ChainTests
     {
         var music = Signals.Noise(1, 4 * Signals.Rate, 0.1);
         var talk = Signals.Sine(300, 0.5, 4 * Signals.Rate);
-        var ducker = Processor.Of(Ducker.Type, ("depth", 12)) with { Keys = [new Key(new("talk"))] };
+        var ducker = Processor.Of(Ducker.Type, ("depth", 12)) with { Keys = [new SourcePoint(new("talk"))] };
         var rig = Demo.Rig("talk", "music")
             .Apply(new SetSend(Demo.Viewers, new("talk"), Heard: false))
             .Apply(new SetSend(Demo.Ears, new("talk"), Heard: false))
-            .Apply(new AddProcessor(new ChainPlace(new("music"), Demo.Viewers), ducker));
+            .Apply(new AddProcessor(new SendPoint(Demo.Viewers, new("music")), ducker));
         var bench = new Bench(rig, new() { ["talk"] = new ArrayFeed(talk), ["music"] = new ArrayFeed(music, music) }).Run(2 * Second);
         var (ducked, open) = (bench.Left(Demo.Viewers), bench.Left(Demo.Ears));
         open.ShouldBe(music[..open.Length]);
@@ -92,11 +94,11 @@ public class ChainTests
     {
         // The first source is keyed by the last, and the last's mix by the first one's.
         var tone = Signals.Sine(300, 0.5, 2 * Signals.Rate);
-        var gate = Processor.Of(Gate.Type, ("threshold", -20), ("range", 80)) with { Keys = [new Key(new("z"), Tap: Tap.BeforeChain)] };
-        var ducker = Processor.Of(Ducker.Type, ("depth", 20), ("threshold", -30)) with { Keys = [new Key(Mix: Demo.Viewers)] };
+        var gate = Processor.Of(Gate.Type, ("threshold", -20), ("range", 80)) with { Keys = [new SourcePoint(new("z"), Tap.BeforeChain)] };
+        var ducker = Processor.Of(Ducker.Type, ("depth", 20), ("threshold", -30)) with { Keys = [new MixPoint(Demo.Viewers)] };
         var rig = Demo.Rig("a", "z")
             .Apply(new AddProcessor(OnA, gate))
-            .Apply(new AddProcessor(new ChainPlace(null, Demo.Ears), ducker));
+            .Apply(new AddProcessor(new MixPoint(Demo.Ears), ducker));
         var silent = new Bench(rig, new() { ["a"] = new ArrayFeed(tone), ["z"] = new ArrayFeed([]) }).Run(Second);
         silent.Left(Demo.Viewers).Max().ShouldBeLessThan(1e-4f);
         var open = new Bench(rig, new() { ["a"] = new ArrayFeed(tone), ["z"] = new ArrayFeed(tone) }).Run(Second);
@@ -124,7 +126,7 @@ public class ChainTests
         var noise = Signals.Noise(1, 2 * Signals.Rate);
         var rig = Demo.Rig("a").Apply(new AddProcessor(OnViewers, Processor.Of(Room.Type, ("decay", 5_000), ("blend", 100))));
         var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise) }).Run(Second);
-        bench.Engine.PostHush(true);
+        bench.Engine.Hushed = true;
         bench.Run(4).Left(Demo.Viewers)[^256..].ShouldAllBe(x => x == 0);
     }
 
@@ -150,24 +152,24 @@ public class ChainTests
     [Fact]
     public void A_key_that_would_make_a_loop_is_refused_with_words()
     {
-        var compressor = Processor.Of(Compressor.Type) with { Keys = [new Key(Mix: Demo.Viewers)] };
+        var compressor = Processor.Of(Compressor.Type) with { Keys = [new MixPoint(Demo.Viewers)] };
         Refused(Demo.Rig("a", "b"), new AddProcessor(OnA, compressor)).What.ShouldBe(
             "Compressor on A would listen to Viewers, in which it sounds itself: a loop.");
         var docked = Demo.Rig("a", "b").Apply(new SetSend(Demo.Viewers, new("a"), Heard: false)).Apply(new AddProcessor(OnA, compressor));
         Refused(docked, new SetSend(Demo.Viewers, new("a"), Heard: true)).What.ShouldContain("a loop");
-        var around = Demo.Rig("a", "b").Apply(new AddProcessor(OnA, Processor.Of(Gate.Type) with { Keys = [new Key(new("b"))] }));
-        Refused(around, new AddProcessor(new ChainPlace(new("b")), Processor.Of(Gate.Type) with { Keys = [new Key(new("a"))] })).What
+        var around = Demo.Rig("a", "b").Apply(new AddProcessor(OnA, Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("b"))] }));
+        Refused(around, new AddProcessor(new SourcePoint(new("b")), Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("a"))] })).What
             .ShouldContain("a loop");
-        around.Apply(new AddProcessor(new ChainPlace(new("b")), Processor.Of(Gate.Type) with { Keys = [new Key(new("a"), Tap: Tap.BeforeChain)] }));
+        around.Apply(new AddProcessor(new SourcePoint(new("b")), Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("a"), Tap.BeforeChain)] }));
     }
 
     [Fact]
     public void A_source_that_goes_is_nobodys_key_any_more_and_is_again_when_that_is_taken_back()
     {
-        var ducker = Processor.Of(Ducker.Type) with { Keys = [new Key(new("b")), new Key(Mix: Demo.Ears)] };
+        var ducker = Processor.Of(Ducker.Type) with { Keys = [new SourcePoint(new("b")), new MixPoint(Demo.Ears)] };
         var rig = Demo.Rig("a", "b").Apply(new SetSend(Demo.Ears, new("a"), Heard: false)).Apply(new AddProcessor(OnA, ducker));
         var applied = new RemoveSource(new("b")).Apply(rig).ShouldBeOfType<CommandResult.Applied>();
-        applied.Rig.Sources[0].Chain[0].Keys.ShouldBe([new Key(Mix: Demo.Ears)]);
+        applied.Rig.Sources[0].Chain[0].Keys.ShouldBe([new MixPoint(Demo.Ears)]);
         applied.Rig.Apply(applied.Inverse).Sources[0].Chain[0].Keys.ShouldBe(ducker.Keys);
     }
 

@@ -1,8 +1,9 @@
-using System.Collections.Immutable;
 using CsCheck;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
@@ -29,14 +30,14 @@ public class EditsAtRandomTests
             3 => new SetSend(mix, source, Pan: level / 40),
             4 => new SetSend(mix, source, Tap: flag ? Tap.AfterChain : Tap.BeforeChain),
             5 => new SetSource(source, Trim: new Gain(level)),
-            6 => new AddProcessor(new ChainPlace(source), Processor.Of(type) with { Id = ProcessorId.New() }, number),
-            7 => new SetChain(new ChainPlace(source), []),
+            6 => new AddProcessor(new SourcePoint(source), Processor.Of(type) with { Id = ProcessorId.New() }, number),
+            7 => new SetChain(new SourcePoint(source), []),
             8 => new SetMix(mix, Gain: new Gain(level)),
-            9 => new AddCable(new Cable { Id = Wire, Name = "Wire", Channels = 2 + number, Feeds = [new CableFeed { From = flag ? new(Mix: mix) : new(source) }] }),
+            9 => new AddCable(new Cable { Id = Wire, Name = "Wire", Channels = 2 + number, Feeds = [new CableFeed { From = flag ? new MixPoint(mix) : new SourcePoint(source) }] }),
             10 => new RemoveCable(Wire),
             11 => new SetSource(source, Input: flag ? new CableInput(Wire, 0, 1, number > 2) : new StandInInput(source.Value)),
             12 => new SetCable(Wire, BufferFrames: number * 100),
-            _ => new SetChain(new ChainPlace(null, mix), flag ? [Processor.Of(Limiter.Type)] : []),
+            _ => new SetChain(new MixPoint(mix), flag ? [Processor.Of(Limiter.Type)] : []),
         });
 
     [Fact]
@@ -131,6 +132,8 @@ public class EditsAtRandomTests
                 Chain = [Processor.Of(Compressor.Type, ("threshold", -30))],
                 Sends = [.. new[] { "s0", "s1", "s2" }.Select(s => new Send { Source = new(s), Heard = false }), new Send { Source = Untouched }],
             }))
+            // It looks further ahead than anything that is edited, so that no edit moves it in time.
+            .Apply(new SetChain(new SourcePoint(Untouched), [.. Enumerable.Range(0, 16).Select(_ => Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 10)))]))
             .Apply(new SetSend(Demo.Viewers, Untouched, Heard: false))
             .Apply(new SetSend(Demo.Ears, Untouched, Heard: false));
         return new Bench(rig, new[] { "s0", "s1", "s2", "untouched" }.Select((id, i) => (id, i)).ToDictionary(

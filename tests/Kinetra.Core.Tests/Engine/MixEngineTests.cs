@@ -1,7 +1,8 @@
 using CsCheck;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
@@ -104,9 +105,9 @@ public class MixEngineTests
             });
             bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-7)), notBefore: 5_000);
             bench.Post(new RemoveSource(new("b")), notBefore: 20_000);
-            bench.Engine.PostHush(true, notBefore: 30_000);
-            bench.Engine.PostHush(false, notBefore: 40_000);
-            return bench.Run(220).Left(Demo.Viewers);
+            bench.Run(117).Engine.Hushed = true;
+            bench.Run(40).Engine.Hushed = false;
+            return bench.Run(63).Left(Demo.Viewers);
         }
 
         Once().ShouldBe(Once());
@@ -144,11 +145,11 @@ public class MixEngineTests
     public void Hush_silences_every_mix_exactly_and_lets_every_mix_back_while_sources_go_on()
     {
         var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(Signals.Noise(1, 100_000), Signals.Noise(2, 100_000)) }).Run(10);
-        bench.Engine.PostHush(true);
+        bench.Engine.Hushed = true;
         bench.Run(10);
         bench.Left(Demo.Viewers)[(12 * 256)..].ShouldAllBe(x => x == 0);
         bench.Left(Demo.Ears)[(12 * 256)..].ShouldAllBe(x => x == 0);
-        bench.Engine.PostHush(false);
+        bench.Engine.Hushed = false;
         bench.Run(10);
         bench.Left(Demo.Viewers)[(23 * 256)..].ShouldBe(Signals.Noise(1, 100_000)[(23 * 256)..(30 * 256)]);
     }
@@ -166,7 +167,7 @@ public class MixEngineTests
         bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-6)));
         bench.Post(new RemoveSource(new("b")));
         bench.Engine.PostRestart(new("c"));
-        bench.Engine.PostHush(true);
+        bench.Engine.Hushed = true;
         var before = GC.GetAllocatedBytesForCurrentThread();
         Blocks(bench.Engine, 2000);
         (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
@@ -258,7 +259,7 @@ public class MixEngineTests
                 bench.Post(new RemoveSource(new("a")));
                 break;
             case "hush":
-                bench.Engine.PostHush(true);
+                bench.Engine.Hushed = true;
                 break;
         }
     }

@@ -1,6 +1,7 @@
 using Kinetra.Core.Engine;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
@@ -30,14 +31,17 @@ public class OpeningTests
         var sound = new SoundBuffer(Signals.Sine(100, 0.4, 48_000), null);
         var (engine, old) = Start(Demo.Rig("a"), sound);
         Run(engine, 20);
-        var other = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
+        var rig = Demo.Rig("a");
+        var renamed = rig with { Mixes = [rig.Mixes[0] with { Id = new("new") }, rig.Mixes[1]] };
+        var other = EnginePlan.Build(renamed, _ => new StandingFeed(sound), null);
+        using var listening = engine.Hold(new MixPoint(Demo.Ears));
         engine.PostOpening(other, old, new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers });
         var opened = engine.Frame;
         Run(engine, (Crossfade / Block) + 10);
-        var leaving = Read(old.Find(Demo.Ears)!.Ring, opened, Crossfade / Block * Block);
+        var leaving = Read(engine.RingOf(new MixPoint(Demo.Ears))!, opened, Crossfade / Block * Block);
         leaving.AsSpan(0, 2_400).ToArray().Max().ShouldBeGreaterThan(0.2f);
         leaving.AsSpan(leaving.Length - 256).ToArray().Max().ShouldBeLessThan(1e-3f);
-        var coming = Read(other.Find(Demo.Ears)!.Ring, opened, Crossfade);
+        var coming = Read(engine.RingOf(new MixPoint(new("new")))!, opened, Crossfade);
         coming.AsSpan(0, 256).ToArray().Max().ShouldBeLessThan(1e-3f);
         coming.AsSpan(coming.Length - 2_400).ToArray().Max().ShouldBeGreaterThan(0.2f);
     }
@@ -48,7 +52,7 @@ public class OpeningTests
         var sound = new SoundBuffer(Signals.Sine(100, 0.4, 48_000), null);
         var (engine, old) = Start(Demo.Rig("a"), sound);
         var listener = new Listener();
-        listener.Select(old.Find(Demo.Viewers)!.Ring);
+        listener.Select(engine.RingOf(new MixPoint(Demo.Viewers)));
         var other = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
         var heard = new List<float>();
         var (left, right) = (new float[2048], new float[2048]);
@@ -60,7 +64,7 @@ public class OpeningTests
                 engine.PostOpening(other, old, new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers });
             }
 
-            listener.Select(engine.Plan.Find(Demo.Viewers)!.Ring);
+            listener.Select(engine.RingOf(new MixPoint(Demo.Viewers)));
             int count;
             while ((count = listener.Read(left, right, out _)) > 0)
             {
@@ -78,7 +82,7 @@ public class OpeningTests
     {
         var sound = new SoundBuffer(Signals.Sine(100, 0.4, 48_000), null);
         var (engine, old) = Start(Demo.Rig("a"), sound);
-        engine.PostHush(true);
+        engine.Hushed = true;
         Run(engine, 10);
         var second = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
         var third = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
@@ -90,7 +94,7 @@ public class OpeningTests
         Run(engine, Crossfade / Block);
         engine.Plan.ShouldBe(third);
         Run(engine, 200);
-        Read(third.Find(Demo.Viewers)!.Ring, engine.Frame - 20_480, 20_480).ShouldAllBe(x => x == 0);
+        Read(engine.RingOf(new MixPoint(Demo.Viewers))!, engine.Frame - 20_480, 20_480).ShouldAllBe(x => x == 0);
     }
 
     [Fact]
@@ -138,7 +142,7 @@ public class OpeningTests
         engine.PostOpening(other, old, follows);
         var opened = engine.Frame;
         Run(engine, (Crossfade / Block) + 40);
-        return [.. Read(old.Find(Demo.Viewers)!.Ring, opened - 4_096, 4_096), .. Read(other.Find(Demo.Viewers)!.Ring, opened, Crossfade + 8_192)];
+        return Read(engine.RingOf(new MixPoint(Demo.Viewers))!, opened - 4_096, 4_096 + Crossfade + 8_192);
     }
 
     private static float[] Read(AudioRing ring, long from, int frames)

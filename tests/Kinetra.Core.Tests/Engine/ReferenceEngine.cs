@@ -1,56 +1,57 @@
-using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
-using Kinetra.Core.Processors;
+using System.Numerics;
 using Kinetra.Core.Rigs;
-using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
+using MathNet.Numerics.LinearAlgebra;
 
 namespace Kinetra.Core.Tests.Engine;
 
 /// <summary>
-/// The same show in the plainest way: 64 bit, one sample after the other, nothing smoothed, nothing kept but arrays. It knows
-/// chains of utility (gain), low cut, equaliser, delay, and gates that only wait.
+/// The same show in the plainest way: 64 bit, one sample after the other, nothing smoothed, nothing kept but arrays. It works out by itself
+/// in which order things come, which way out of a cable is a block late, which loops are held and what waits for what, and has filters of
+/// its own: it shares no code with what it judges. It knows chains of utility (gain), delay, equaliser (its shelves) and gates that only wait.
 /// </summary>
 sealed class ReferenceEngine
 {
     // 54 dBFS.
     private const double Loud = 500;
+    private const int Block = 256;
 
     private readonly Rig _rig;
     private readonly IReadOnlyDictionary<string, double[][]> _sounds;
-    private readonly Dictionary<SoundNode, double[][]> _values = [];
-    private readonly Dictionary<SoundNode, PlainChain> _chains = [];
-    private readonly RunOrder _order;
-    private readonly HashSet<(Stage, int, int)> _late = [];
-    private readonly HashSet<(Stage, int, int)> _held = [];
+    private readonly Dictionary<string, double[][]> _values = [];
+    private readonly Dictionary<string, PlainChain> _chains = [];
+    private readonly Dictionary<string, List<Wire>> _into = [];
+    private readonly Dictionary<string, int> _latencies = [];
+    private readonly List<string> _order;
 
     public ReferenceEngine(Rig rig, IReadOnlyDictionary<string, double[][]> sounds, int frames)
     {
         (_rig, _sounds) = (rig, sounds);
-        var graph = SoundGraph.Of(rig);
-        _order = RunOrder.Of(graph)!;
-        var held = Loops.Of(graph, _order).SelectMany(l => l.Held).ToList();
-        foreach (var link in graph.Links.Where(_order.Late.Contains))
+        foreach (var cable in rig.Cables)
         {
-            var feed = link.To.Stage == Stage.Cable ? graph.Links.Where(l => l.To == link.To).ToList().IndexOf(link) : 0;
-            _late.Add((link.To.Stage, link.To.Index, feed));
-            if (held.Contains(link))
-            {
-                _held.Add((link.To.Stage, link.To.Index, feed));
-            }
+            Add($"cable {cable.Id}", cable.Channels, frames, null);
         }
 
-        foreach (var node in graph.Nodes)
+        foreach (var source in rig.Sources)
         {
-            _values[node] = [.. Enumerable.Range(0, Channels(node)).Select(_ => new double[frames])];
-            if (node.Stage is Stage.SourceOut or Stage.MixOut)
-            {
-                _chains[node] = new PlainChain(node.Stage == Stage.SourceOut ? rig.Sources[node.Index].Chain : rig.Mixes[node.Index].Chain, Channels(node));
-            }
+            var channels = source.Input is CableInput input ? (input.Right is null ? 1 : 2) : sounds[source.Id.Value].Length;
+            Add($"{source.Id} before", channels, frames, null);
+            Add($"{source.Id} after", channels, frames, new PlainChain(source.Chain, channels));
         }
 
+        foreach (var mix in rig.Mixes)
+        {
+            Add($"{mix.Id} before", 2, frames, null);
+            Add($"{mix.Id} after", 2, frames, new PlainChain(mix.Chain, 2));
+        }
+
+        AddWires();
+        _order = Sorted();
+        HoldLoops();
+        _order.ForEach(n => _latencies[n] = LatencyInto(n) + (_chains[n]?.Latency ?? 0));
         for (; Length < frames; Length++)
         {
-            foreach (var node in _order.Nodes)
+            foreach (var node in _order)
             {
                 Compute(node, Length);
                 Loudest = Math.Max(Loudest, _values[node].Max(v => Math.Abs(v[Length])));
@@ -68,136 +69,300 @@ sealed class ReferenceEngine
     /// <summary>The largest magnitude anywhere in it, at least 1: what 32 bits round is a part of that.</summary>
     public double Loudest { get; private set; } = 1;
 
-    public double[][] Mix(int index) => _values[new(Stage.MixOut, index)];
+    /// <summary>How many ways are held muted.</summary>
+    public int Held { get; private set; }
 
-    private int Channels(SoundNode node) => node.Stage switch
-    {
-        Stage.Cable => _rig.Cables[node.Index].Channels,
-        Stage.MixSum or Stage.MixOut => 2,
-        _ => _rig.Sources[node.Index].Input is CableInput input ? (input.Right is null ? 1 : 2) : _sounds[_rig.Sources[node.Index].Id.Value].Length,
-    };
+    public double[][] Mix(int index) => _values[$"{_rig.Mixes[index].Id} after"];
 
-    private void Compute(SoundNode node, int n)
+    private void Add(string node, int channels, int frames, PlainChain? chain)
     {
-        var values = _values[node];
-        switch (node.Stage)
+        _values[node] = [.. Enumerable.Range(0, channels).Select(_ => new double[frames])];
+        _chains[node] = chain!;
+        _into[node] = [];
+    }
+
+    private void AddWires()
+    {
+        foreach (var source in _rig.Sources)
         {
-            case Stage.SourceIn:
-                var source = _rig.Sources[node.Index];
-                for (var c = 0; c < values.Length; c++)
+            if (source.Input is CableInput input)
+            {
+                var cells = new List<(int, int, double)> { (input.Left, 0, source.Trim.Linear) };
+                if (input.Right is { } right)
                 {
-                    values[c][n] = source.Trim.Linear * (source.Input is CableInput input
-                        ? Recorded(input.Cable, c == 0 ? input.Left : input.Right!.Value, n, (node.Stage, node.Index, 0), 0)
-                        : _sounds[source.Id.Value][c][n]);
+                    cells.Add((right, 1, source.Trim.Linear));
                 }
 
-                break;
-            case Stage.SourceOut or Stage.MixOut:
-                var before = _values[new(node.Stage - 1, node.Index)];
-                var through = _chains[node].Step([.. before.Select(b => b[n])]);
-                for (var c = 0; c < values.Length; c++)
-                {
-                    values[c][n] = through[c];
-                }
+                _into[$"{source.Id} before"].Add(new Wire($"cable {input.Cable}", cells, 1, _rig.Find(input.Cable)!.BufferFrames, true, input.LoopAllowed));
+            }
 
-                break;
-            case Stage.MixSum:
-                var mix = _rig.Mixes[node.Index];
-                for (var s = 0; s < mix.Sends.Length; s++)
+            _into[$"{source.Id} after"].Add(Straight($"{source.Id} before"));
+        }
+
+        foreach (var mix in _rig.Mixes)
+        {
+            foreach (var send in mix.Sends)
+            {
+                var from = Name(send.Source.Value, send.Tap);
+                var angle = (send.Pan + 1) * Math.PI / 4;
+                List<(int, int, double)> cells = _values[from].Length == 1
+                    ? [(0, 0, Math.Cos(angle)), (0, 1, Math.Sin(angle))]
+                    : [(0, 0, Math.Min(1, 1 - send.Pan)), (1, 1, Math.Min(1, 1 + send.Pan))];
+                var gain = send.Heard && !send.Muted ? Math.Pow(10, send.Gain.Decibels / 20) : 0;
+                _into[$"{mix.Id} before"].Add(new Wire(from, cells, gain * Math.Pow(10, mix.Gain.Decibels / 20), 0, false, false));
+            }
+
+            _into[$"{mix.Id} after"].Add(Straight($"{mix.Id} before"));
+        }
+
+        foreach (var cable in _rig.Cables)
+        {
+            foreach (var feed in cable.Feeds)
+            {
+                var gain = feed.On ? Math.Pow(10, feed.Gain.Decibels / 20) : 0;
+                var from = feed.From switch
                 {
-                    var send = mix.Sends[s];
-                    var from = new SoundNode(send.Tap == Tap.AfterChain ? Stage.SourceOut : Stage.SourceIn, s);
-                    var sound = _values[from];
-                    var at = n - (Latency(node) - Latency(from));
-                    var angle = (send.Pan + 1) * Math.PI / 4;
-                    var (left, right) = sound.Length == 1 ? (Math.Cos(angle), Math.Sin(angle)) : (Math.Min(1, 1 - send.Pan), Math.Min(1, 1 + send.Pan));
-                    if (send.Heard && at >= 0)
+                    SourcePoint source => Name(source.Id.Value, source.Tap),
+                    MixPoint mix => Name(mix.Id.Value, mix.Tap),
+                    _ => $"cable {((CablePoint)feed.From).Id}",
+                };
+                var count = _values[from].Length;
+                var cells = new List<(int, int, double)>();
+                if (feed.From is CablePoint)
+                {
+                    for (var c = 0; c < count && feed.Into.Left + c < cable.Channels; c++)
                     {
-                        values[0][n] += send.Factor * left * mix.Gain.Linear * sound[0][at];
-                        values[1][n] += send.Factor * right * mix.Gain.Linear * sound[^1][at];
+                        cells.Add((c, feed.Into.Left + c, 1));
+                    }
+                }
+                else if (feed.Into.Right is { } right)
+                {
+                    cells.AddRange([(0, feed.Into.Left, 1), (count - 1, right, 1)]);
+                }
+                else
+                {
+                    cells.AddRange(Enumerable.Range(0, count).Select(c => (c, feed.Into.Left, 1.0 / count)));
+                }
+
+                var buffer = feed.From is CablePoint other ? _rig.Find(other.Id)!.BufferFrames : 0;
+                _into[$"cable {cable.Id}"].Add(new Wire(from, cells, gain, buffer, feed.From is CablePoint, feed.LoopAllowed));
+            }
+        }
+    }
+
+    private Wire Straight(string from) => new(from, [.. Enumerable.Range(0, _values[from].Length).Select(c => (c, c, 1.0))], 1, 0, false, false);
+
+    // Ways out of cables in the order of the rig, sources before cables: each that would need what it leads to itself is a block late.
+    private List<string> Sorted()
+    {
+        var needs = _into.ToDictionary(n => n.Key, n => n.Value.Where(w => !w.LeavesCable).Select(w => w.From).ToHashSet());
+        foreach (var node in _into.Keys.Where(n => !n.StartsWith("cable", StringComparison.Ordinal)).Concat(_into.Keys.Where(n => n.StartsWith("cable", StringComparison.Ordinal))).ToList())
+        {
+            foreach (var wire in _into[node].Where(w => w.LeavesCable))
+            {
+                wire.IsLate = Needs(wire.From, node, []);
+                if (!wire.IsLate)
+                {
+                    needs[node].Add(wire.From);
+                }
+            }
+        }
+
+        var order = new List<string>();
+        while (order.Count < needs.Count)
+        {
+            order.Add(needs.First(n => !order.Contains(n.Key) && n.Value.All(order.Contains)).Key);
+        }
+
+        return order;
+
+        bool Needs(string node, string other, HashSet<string> seen) => node == other || (seen.Add(node) && needs[node].Any(n => Needs(n, other, seen)));
+    }
+
+    // Of all channels of all nodes, what one round through the late ways does to what goes round: the largest eigenvalue, by a library.
+    private void HoldLoops()
+    {
+        var closing = _into.SelectMany(n => n.Value.Where(w => w.IsLate).SelectMany(w => w.Cells.Select(c => (To: n.Key, Wire: w, Cell: c)))).Where(c => c.Wire.Gain > 0).ToList();
+        if (closing.Count == 0)
+        {
+            return;
+        }
+
+        foreach (var part in Parts(closing))
+        {
+            var worst = Frequencies().Max(f => Radius([.. part.Select(i => closing[i])], f));
+            if (20 * Math.Log10(worst) >= -6 - 1e-7)
+            {
+                foreach (var wire in part.Select(i => closing[i].Wire).Where(w => !w.Allowed))
+                {
+                    wire.IsHeld = true;
+                }
+            }
+        }
+
+        Held = closing.Count(c => c.Wire.IsHeld);
+    }
+
+    // Which closing cells reach one another both ways; those of one wire go together.
+    private List<List<int>> Parts(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing)
+    {
+        var size = closing.Count;
+        var gains = Rounds(closing, 1_000);
+        var reach = new bool[size, size];
+        for (var i = 0; i < size; i++)
+        {
+            for (var j = 0; j < size; j++)
+            {
+                reach[i, j] = gains[i, j] != 0;
+            }
+        }
+
+        for (var k = 0; k < size; k++)
+        {
+            for (var i = 0; i < size; i++)
+            {
+                for (var j = 0; j < size; j++)
+                {
+                    reach[i, j] |= reach[i, k] && reach[k, j];
+                }
+            }
+        }
+
+        var parts = new List<List<int>>();
+        foreach (var i in Enumerable.Range(0, size).Where(i => reach[i, i]))
+        {
+            var same = parts.Where(p => p.Exists(j => (reach[i, j] && reach[j, i]) || SharesAWay(i, j))).ToList();
+            parts.RemoveAll(same.Contains);
+            parts.Add([.. same.SelectMany(p => p), i]);
+        }
+
+        return parts;
+
+        // Two circles on the two sides of one wire, or of anything that both pass, are told as one.
+        bool SharesAWay(int i, int j) => Ways(i).Overlaps(Ways(j));
+
+        HashSet<(string, string)> Ways(int i)
+        {
+            var forward = Spread(closing[i].To, closing[i].Cell.To, onward: true);
+            var back = Spread(closing[i].Wire.From, closing[i].Cell.From, onward: false);
+            return [.. from node in _into
+                       from wire in node.Value
+                       where wire.Gain > 0 && !wire.IsLate && wire.Cells.Exists(c => c.Gain != 0 && forward.Contains((wire.From, c.From)) && back.Contains((node.Key, c.To)))
+                       select (wire.From, node.Key)];
+        }
+
+        HashSet<(string, int)> Spread(string node, int channel, bool onward)
+        {
+            var seen = new HashSet<(string, int)> { (node, channel) };
+            var open = new Queue<(string, int)>(seen);
+            while (open.TryDequeue(out var at))
+            {
+                foreach (var (to, wire) in _into.SelectMany(n => n.Value.Where(w => w.Gain > 0).Select(w => (n.Key, w))))
+                {
+                    foreach (var cell in wire.Cells.Where(c => c.Gain != 0))
+                    {
+                        var (one, other) = onward ? ((wire.From, cell.From), (to, cell.To)) : ((to, cell.To), (wire.From, cell.From));
+                        if (one == at && seen.Add(other))
+                        {
+                            open.Enqueue(other);
+                        }
+                    }
+                }
+            }
+
+            return seen;
+        }
+    }
+
+    private static IEnumerable<double> Frequencies()
+    {
+        for (var f = 20.0; f < 23_000; f *= 1.02)
+        {
+            yield return f;
+        }
+    }
+
+    private double Radius(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing, double frequency) =>
+        Matrix<double>.Build.DenseOfArray(Rounds(closing, frequency)).Evd().EigenValues.Max(e => e.Magnitude);
+
+    private double[,] Rounds(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing, double frequency)
+    {
+        var rounds = new double[closing.Count, closing.Count];
+        for (var j = 0; j < closing.Count; j++)
+        {
+            var there = _values.ToDictionary(v => v.Key, v => new double[v.Value.Length]);
+            foreach (var node in _order)
+            {
+                foreach (var wire in _into[node].Where(w => !w.IsLate))
+                {
+                    foreach (var (from, to, gain) in wire.Cells)
+                    {
+                        there[node][to] += there[wire.From][from] * Math.Abs(gain) * wire.Gain;
                     }
                 }
 
-                break;
-            default:
-                for (var f = 0; f < _rig.Cables[node.Index].Feeds.Length; f++)
+                if (node == closing[j].To)
                 {
-                    Play(node, f, n);
+                    there[node][closing[j].Cell.To] += Math.Abs(closing[j].Cell.Gain) * closing[j].Wire.Gain;
                 }
 
-                break;
-        }
-    }
-
-    private void Play(SoundNode node, int index, int n)
-    {
-        var feed = _rig.Cables[node.Index].Feeds[index];
-        var values = _values[node];
-        if (feed.From.Cable is { } cable)
-        {
-            var other = _rig.Find(cable)!;
-            var wait = _late.Contains((node.Stage, node.Index, index)) ? 0 : Latency(node) - Latency(new(Stage.Cable, _rig.Cables.IndexOf(other)));
-            for (var c = 0; c < other.Channels && feed.Into.Left + c < values.Length; c++)
-            {
-                values[feed.Into.Left + c][n] += feed.Factor * Recorded(cable, c, n, (node.Stage, node.Index, index), wait);
+                var chain = _chains[node]?.Magnitude(frequency) ?? 1;
+                for (var c = 0; c < there[node].Length; c++)
+                {
+                    there[node][c] *= chain;
+                }
             }
 
-            return;
+            for (var i = 0; i < closing.Count; i++)
+            {
+                rounds[i, j] = there[closing[i].Wire.From][closing[i].Cell.From];
+            }
         }
 
-        var from = feed.From.Source is { } source
-            ? new SoundNode(feed.From.Tap == Tap.AfterChain ? Stage.SourceOut : Stage.SourceIn, _rig.Sources.IndexOf(_rig.Find(source)!))
-            : new SoundNode(feed.From.Tap == Tap.AfterChain ? Stage.MixOut : Stage.MixSum, _rig.Mixes.IndexOf(_rig.Find(feed.From.Mix!.Value)!));
-        var at = n - (Latency(node) - Latency(from));
-        if (at < 0)
+        return rounds;
+    }
+
+    // What look-ahead there is on the slowest way to a node, closing links apart; what is docked counts.
+    private int LatencyInto(string node) => _into[node].Where(w => !w.IsLate).Select(w => _latencies[w.From]).Append(0).Max();
+
+    private void Compute(string node, int n)
+    {
+        var values = _values[node];
+        var source = _rig.Sources.FirstOrDefault(s => node == $"{s.Id} before");
+        if (source is not null and not { Input: CableInput })
         {
-            return;
+            for (var c = 0; c < values.Length; c++)
+            {
+                values[c][n] = Math.Pow(10, source.Trim.Decibels / 20) * _sounds[source.Id.Value][c][n];
+            }
         }
 
-        var sound = _values[from];
-        if (feed.Into.Right is { } right)
+        foreach (var wire in _into[node].Where(w => !w.IsHeld && w.Gain > 0))
         {
-            values[feed.Into.Left][n] += feed.Factor * sound[0][at];
-            values[right][n] += feed.Factor * sound[^1][at];
+            var wait = wire.IsLate ? Math.Max(wire.Buffer, Block) : wire.Buffer + LatencyInto(node) - _latencies[wire.From];
+            foreach (var (from, to, gain) in wire.Cells)
+            {
+                values[to][n] += n < wait ? 0 : gain * wire.Gain * _values[wire.From][from][n - wait];
+            }
         }
-        else
+
+        if (_chains[node] is { } chain)
         {
-            values[feed.Into.Left][n] += feed.Factor * sound.Average(s => s[at]);
+            var through = chain.Step([.. values.Select(v => v[n])]);
+            for (var c = 0; c < values.Length; c++)
+            {
+                values[c][n] = through[c];
+            }
         }
     }
 
-    private double Recorded(CableId id, int channel, int n, (Stage, int, int) place, int wait)
-    {
-        var cable = _rig.Find(id)!;
-        var at = n - wait - (_late.Contains(place) ? Math.Max(cable.BufferFrames, AudioFormat.BlockFrames) : cable.BufferFrames);
-        return at < 0 || _held.Contains(place) ? 0 : _values[new(Stage.Cable, _rig.Cables.IndexOf(cable))][channel][at];
-    }
+    private static string Name(string id, Tap tap) => $"{id} {(tap == Tap.AfterChain ? "after" : "before")}";
 
-    // What look-ahead there is on the slowest way to a node, closing links apart.
-    private int Latency(SoundNode node)
+    private sealed record Wire(string From, List<(int From, int To, double Gain)> Cells, double Gain, int Buffer, bool LeavesCable, bool Allowed)
     {
-        switch (node.Stage)
-        {
-            case Stage.SourceIn:
-                return _rig.Sources[node.Index].Input is CableInput input && !_late.Contains((node.Stage, node.Index, 0))
-                    ? Latency(new(Stage.Cable, _rig.Cables.IndexOf(_rig.Find(input.Cable)!)))
-                    : 0;
-            case Stage.SourceOut or Stage.MixOut:
-                return Latency(new(node.Stage - 1, node.Index)) + _chains[node].Latency;
-            case Stage.MixSum:
-                return _rig.Mixes[node.Index].Sends
-                    .Select((s, i) => s.Heard ? Latency(new(s.Tap == Tap.AfterChain ? Stage.SourceOut : Stage.SourceIn, i)) : 0)
-                    .Append(0).Max();
-            default:
-                return _rig.Cables[node.Index].Feeds
-                    .Select((f, i) => f.From switch
-                    {
-                        { Source: { } source } => Latency(new(f.From.Tap == Tap.AfterChain ? Stage.SourceOut : Stage.SourceIn, _rig.Sources.IndexOf(_rig.Find(source)!))),
-                        { Mix: { } mix } => Latency(new(f.From.Tap == Tap.AfterChain ? Stage.MixOut : Stage.MixSum, _rig.Mixes.IndexOf(_rig.Find(mix)!))),
-                        _ => _late.Contains((node.Stage, node.Index, i)) ? 0 : Latency(new(Stage.Cable, _rig.Cables.IndexOf(_rig.Find(f.From.Cable!.Value)!))),
-                    })
-                    .Append(0).Max();
-        }
+        public bool IsLate { get; set; }
+
+        public bool IsHeld { get; set; }
     }
 }
 
@@ -205,6 +370,7 @@ sealed class ReferenceEngine
 sealed class PlainChain
 {
     private readonly List<Func<int, double, double>> _steps = [];
+    private readonly List<Func<double, double>> _magnitudes = [];
     private readonly int _channels;
 
     public PlainChain(IEnumerable<Processor> chain, int channels)
@@ -212,39 +378,27 @@ sealed class PlainChain
         _channels = channels;
         foreach (var processor in chain)
         {
-            var type = ProcessorTypes.Find(processor.Type)!;
-            var values = processor.ValuesOf(type);
-            var delay = type == Gate.Type ? (int)Math.Round(values[type.IndexOf("lookAhead")] * 48) : type == Delay.Type && !processor.Bypassed ? (int)Math.Round(values[0] * 48) : 0;
-            Latency += type == Gate.Type ? delay : 0;
-            if (delay > 0)
+            double Value(string key) => processor.Values[key];
+            var on = !processor.Bypassed;
+            if (processor.Type == "gate")
             {
-                var waiting = Enumerable.Range(0, channels).Select(_ => new Queue<double>(new double[delay])).ToArray();
-                _steps.Add((c, x) =>
-                {
-                    waiting[c].Enqueue(x);
-                    return waiting[c].Dequeue();
-                });
+                Latency += AddWait(Value("lookAhead"));
             }
-            else if (type == Utility.Type && !processor.Bypassed)
+            else if (processor.Type == "delay" && on)
             {
-                var gain = Signals.FromDb(values[type.IndexOf("gain")]);
+                _ = AddWait(Value("time"));
+            }
+            else if (processor.Type == "utility" && on)
+            {
+                var gain = Math.Pow(10, Value("gain") / 20);
                 _steps.Add((_, x) => gain * x);
+                _magnitudes.Add(_ => gain);
             }
-            else if (type.Design is { } design && !processor.Bypassed)
+            else if (processor.Type == "equaliser" && on)
             {
-                var sections = new BiquadCoefficients[type.Sections];
-                design(values.AsSpan(), sections);
-                foreach (var s in sections)
-                {
-                    var past = Enumerable.Range(0, channels).Select(_ => new double[4]).ToArray();
-                    _steps.Add((c, x) =>
-                    {
-                        var p = past[c];
-                        var y = (s.B0 * x) + (s.B1 * p[0]) + (s.B2 * p[1]) - (s.A1 * p[2]) - (s.A2 * p[3]);
-                        (p[0], p[1], p[2], p[3]) = (x, p[0], y, p[2]);
-                        return y;
-                    });
-                }
+                // The first band is a low shelf, the fourth a high one; the others are at 0 dB.
+                AddShelf(Value("frequency1"), Value("q1"), Value("gain1"), low: true);
+                AddShelf(Value("frequency4"), Value("q4"), Value("gain4"), low: false);
             }
         }
     }
@@ -252,4 +406,50 @@ sealed class PlainChain
     public int Latency { get; }
 
     public double[] Step(double[] frame) => [.. Enumerable.Range(0, _channels).Select(c => _steps.Aggregate(frame[c], (x, step) => step(c, x)))];
+
+    public double Magnitude(double frequency) => _magnitudes.Aggregate(1.0, (m, of) => m * of(frequency));
+
+    private int AddWait(double milliseconds)
+    {
+        var frames = (int)Math.Round(milliseconds * 48);
+        if (frames > 0)
+        {
+            var waiting = Enumerable.Range(0, _channels).Select(_ => new Queue<double>(new double[frames])).ToArray();
+            _steps.Add((c, x) =>
+            {
+                waiting[c].Enqueue(x);
+                return waiting[c].Dequeue();
+            });
+        }
+
+        return frames;
+    }
+
+    // R. Bristow-Johnson's cookbook, as it is written there: by the bilinear transform of the analogue shelf.
+    private void AddShelf(double frequency, double q, double decibels, bool low)
+    {
+        var a = Math.Pow(10, decibels / 40);
+        var w = 2 * Math.PI * frequency / 48_000;
+        var alpha = Math.Sin(w) / (2 * q);
+        var (cos, root) = (Math.Cos(w), 2 * Math.Sqrt(a) * alpha);
+        double[] b = low
+            ? [a * (a + 1 - ((a - 1) * cos) + root), 2 * a * (a - 1 - ((a + 1) * cos)), a * (a + 1 - ((a - 1) * cos) - root)]
+            : [a * (a + 1 + ((a - 1) * cos) + root), -2 * a * (a - 1 + ((a + 1) * cos)), a * (a + 1 + ((a - 1) * cos) - root)];
+        double[] d = low
+            ? [a + 1 + ((a - 1) * cos) + root, -2 * (a - 1 + ((a + 1) * cos)), a + 1 + ((a - 1) * cos) - root]
+            : [a + 1 - ((a - 1) * cos) + root, 2 * (a - 1 - ((a + 1) * cos)), a + 1 - ((a - 1) * cos) - root];
+        var past = Enumerable.Range(0, _channels).Select(_ => new double[4]).ToArray();
+        _steps.Add((c, x) =>
+        {
+            var p = past[c];
+            var y = ((b[0] * x) + (b[1] * p[0]) + (b[2] * p[1]) - (d[1] * p[2]) - (d[2] * p[3])) / d[0];
+            (p[0], p[1], p[2], p[3]) = (x, p[0], y, p[2]);
+            return y;
+        });
+        _magnitudes.Add(f =>
+        {
+            var z = Complex.FromPolarCoordinates(1, -2 * Math.PI * f / 48_000);
+            return ((b[0] + (z * (b[1] + (z * b[2])))) / (d[0] + (z * (d[1] + (z * d[2]))))).Magnitude;
+        });
+    }
 }

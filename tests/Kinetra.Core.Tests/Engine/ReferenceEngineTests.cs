@@ -1,9 +1,7 @@
-using System.Collections.Immutable;
 using CsCheck;
-using Kinetra.Core.Dsp;
-using Kinetra.Core.Engine;
-using Kinetra.Core.Processors;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
@@ -17,6 +15,7 @@ public class ReferenceEngineTests
     {
         var withCables = 0;
         var withLoops = 0;
+        var withHeld = 0;
         AnyRigs.Rig.Sample(
             rig =>
             {
@@ -26,17 +25,19 @@ public class ReferenceEngineTests
                 var plain = new ReferenceEngine(rig, sounds.ToDictionary(s => s.Value, s => s.Sound.Select(c => c.Select(x => (double)x).ToArray()).ToArray()), Frames);
                 withCables += rig.Sources.Any(s => s.Input is CableInput) ? 1 : 0;
                 withLoops += bench.Engine.Plan.Loops.Length > 0 ? 1 : 0;
+                withHeld += plain.Held > 0 ? 1 : 0;
                 for (var m = 0; m < rig.Mixes.Length; m++)
                 {
                     ShouldAgree(bench.Left(rig.Mixes[m].Id), plain.Mix(m)[0], plain);
                     ShouldAgree(bench.Right(rig.Mixes[m].Id), plain.Mix(m)[1], plain);
                 }
             },
-            iter: 120,
+            iter: 150,
             print: rig => System.Text.Json.JsonSerializer.Serialize(rig, RigJson.Options),
             threads: 1);
         withCables.ShouldBeGreaterThan(15);
         withLoops.ShouldBeGreaterThan(1);
+        withHeld.ShouldBeGreaterThan(0);
     }
 
     // Relative to what is there: an allowed loop may grow.

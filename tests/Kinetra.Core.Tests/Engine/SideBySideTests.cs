@@ -3,6 +3,7 @@ using CsCheck;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 
@@ -93,7 +94,7 @@ public class SideBySideTests
         {
             var (left, right) = (new float[engine.Frame], new float[engine.Frame]);
             long position = 0;
-            s.Ring.Read(ref position, left, right, out var _).ShouldBe(left.Length);
+            engine.RingOf(new SourcePoint(s.Id))!.Read(ref position, left, right, out var _).ShouldBe(left.Length);
             return left.Concat(right).ToArray();
         })];
     }

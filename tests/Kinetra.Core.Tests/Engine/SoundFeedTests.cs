@@ -1,5 +1,6 @@
 using CsCheck;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
 

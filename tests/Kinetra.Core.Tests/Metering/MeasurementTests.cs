@@ -29,8 +29,8 @@ public class MeasurementTests
     public void What_silence_does_not_have_is_nothing_and_not_a_number_that_was_made_up()
     {
         var measured = Measure(48_000, new float[480_000], new float[480_000]);
-        measured.ShouldBe(new Measured(10, null, null, null, null, null, null, null, null, 0, 0, null));
-        Measure(48_000, [[]]).ShouldBe(new Measured(0, null, null, null, null, null, null, null, null, 0, 0, null));
+        measured.ShouldBe(new Measured(10, null, null, null, null, null, null, null, null, 0, 0, 0, null));
+        Measure(48_000, [[]]).ShouldBe(new Measured(0, null, null, null, null, null, null, null, null, 0, 0, 0, null));
     }
 
     [Fact]
@@ -72,12 +72,31 @@ public class MeasurementTests
     }
 
     [Fact]
-    public void Of_six_channels_the_fourth_does_not_count_and_the_last_two_count_more()
+    public void A_channel_counts_as_it_is_heard_low_frequencies_not_at_all_and_the_sides_more()
     {
-        var (sine, none) = (Signals.Sine(1_000, 0.1, 240_000), new float[240_000]);
-        var front = Measure(48_000, sine, none, none, none, none, none).IntegratedLufs!.Value;
-        Measure(48_000, none, none, none, none, sine, none).IntegratedLufs!.Value.ShouldBe(front + (10 * Math.Log10(1.41)), 0.01);
-        Measure(48_000, none, none, none, sine, none, none).IntegratedLufs.ShouldBeNull();
+        var sine = Signals.Sine(1_000, 0.1, 240_000);
+        double? Heard(Speaker speaker)
+        {
+            var measurement = new Measurement(2, 48_000, [speaker, Speaker.Plain]);
+            measurement.Add([(float[])sine.Clone(), new float[sine.Length]], sine.Length);
+            return measurement.Finish().IntegratedLufs;
+        }
+
+        Heard(Speaker.Side)!.Value.ShouldBe(Heard(Speaker.Plain)!.Value + (10 * Math.Log10(1.41)), 0.01);
+        Heard(Speaker.LowFrequency).ShouldBeNull();
+    }
+
+    [Fact]
+    public void At_forty_eight_thousand_hertz_the_designed_weighting_is_the_printed_one()
+    {
+        var (shelf, rollOff) = KWeighting.At(48_000.000_001);
+        foreach (var (designed, printed) in new[] { (shelf, KWeighting.Shelf), (rollOff, KWeighting.RollOff) })
+        {
+            foreach (var (one, other) in new[] { (designed.B0, printed.B0), (designed.B1, printed.B1), (designed.B2, printed.B2), (designed.A1, printed.A1), (designed.A2, printed.A2) })
+            {
+                one.ShouldBe(other, 1e-6);
+            }
+        }
     }
 
     [Fact]

@@ -1,6 +1,7 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Processors;
 
@@ -39,7 +40,7 @@ public class DocumentTests
         foreach (var preset in ChainPresets.All)
         {
             preset.Says.ShouldEndWith(".");
-            ChainPlace place = preset.For == "mix" ? new(null, Demo.Viewers) : new(new("a"));
+            Point place = preset.For == "mix" ? new MixPoint(Demo.Viewers) : new SourcePoint(new("a"));
             Demo.Rig("a").Apply(new SetChain(place, preset.Make())).ChainAt(place)!.Value.Length.ShouldBe(preset.Chain.Length);
             preset.Make()[0].Id.ShouldNotBe(preset.Make()[0].Id);
         }

@@ -178,10 +178,10 @@ public class EveryProcessorTests
             type.Parameters.Select(p => p.Key).ShouldBeUnique();
             foreach (var p in type.Parameters)
             {
-                p.Check("", p.Default).ShouldBeNull();
-                p.Check("", p.Min - 1).ShouldNotBeNull();
-                p.Check("", p.Max + 1).ShouldNotBeNull();
-                p.Check("", double.NaN).ShouldNotBeNull();
+                p.Allows(p.Default).ShouldBeTrue();
+                p.Allows(p.Min - 1).ShouldBeFalse();
+                p.Allows(p.Max + 1).ShouldBeFalse();
+                p.Allows(double.NaN).ShouldBeFalse();
                 p.Meaning.ShouldEndWith(".");
                 (p.Scale == ParameterScale.Logarithmic && p.Min <= 0).ShouldBeFalse();
                 (p.Choices.Length > 0).ShouldBe(p.Scale == ParameterScale.Choice);

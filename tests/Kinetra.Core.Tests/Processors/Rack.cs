@@ -1,5 +1,6 @@
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Processors;
 

@@ -207,6 +207,7 @@ public class ReferenceTests
         var lines = lengths.Select(l => new double[Length + l]).ToArray();
         var low = new double[8];
         var memory = Math.Exp(-2 * Math.PI * 5_000 / Rate);
+        var given = Through(FilterDesign.HighPass(40, Math.Sqrt(0.5)), [.. noise.Select(x => (double)x)]);
         var ideal = new double[Length];
         for (var n = 0; n < Length; n++)
         {
@@ -222,7 +223,7 @@ public class ReferenceTests
             {
                 // Sylvester's matrix: the sign is that of the bits that both places share.
                 var sum = Enumerable.Range(0, 8).Sum(j => taken[j] * (int.IsEvenInteger(System.Numerics.BitOperations.PopCount((uint)(i & j))) ? 1 : -1));
-                lines[i][n] = (sum / Math.Sqrt(8)) + (0.5 * noise[n]);
+                lines[i][n] = (sum / Math.Sqrt(8)) + (0.5 * given[n]);
             }
 
             ideal[n] = noise[n] + (0.4 * ((0.7 * taken.Sum()) - noise[n]));

@@ -1,5 +1,7 @@
 using CsCheck;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Rigs;
 

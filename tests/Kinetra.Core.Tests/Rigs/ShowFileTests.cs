@@ -2,8 +2,10 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using CsCheck;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Rigs;
 
@@ -26,7 +28,7 @@ public class ShowFileTests
 
     [Theory]
     [InlineData("format", "\"song\"", "format", "This is not a show file.", "a JSON object whose format is \"kinetra-show\"")]
-    [InlineData("version", "\"9\"", "version", "Version \"9\" cannot be read here.", "\"draft-1\"")]
+    [InlineData("version", "\"9\"", "version", "Version \"9\" cannot be read here.", "\"1\"")]
     [InlineData("name", "7", "name", "7 is not understood.", "a text")]
     [InlineData("name", "\" \"", "name", "The name is only spaces.", "1 to 60 characters, not only spaces, no control characters")]
     [InlineData("name", null, "name", "This field is missing.", "a value")]
@@ -53,7 +55,9 @@ public class ShowFileTests
     [InlineData("sources[0].chain[0].values.depth", "3", "sources[0].chain[0].values.depth", "Gate has no such parameter.", "threshold, hysteresis")]
     [InlineData("sources[0].chain[0].values.threshold", "\"low\"", "sources[0].chain[0].values.threshold", "\"low\" is not understood.", "a number")]
     [InlineData("sources[0].chain[0].values.threshold", "-500", "sources[0].chain[0].values.threshold", "", "")]
-    [InlineData("sources[0].chain[0].keys[0].source", "\"nobody\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, not both")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"source/nobody\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"source\"", "sources[0].chain[0].keys[0]", "\"source\" cannot be used.", "source/ID, mix/ID")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"cable/wire\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain")]
     [InlineData("mixes[0].purpose", "3", "mixes[0].purpose", "3 is not understood.", "\"MyEars\", \"Viewers\"")]
     [InlineData("mixes[0].targetLufs", "0", "mixes[0].targetLufs", "0 LUFS is out of range.", "a number from -40 to -6 LUFS")]
     [InlineData("mixes[0].sends[0].source", "\"nobody\"", "mixes[0].sends[0].source", "There is no source “nobody”.", "the id of a source of this file")]
@@ -63,7 +67,9 @@ public class ShowFileTests
     [InlineData("mixes[0].sends[0].tap", "\"Middle\"", "mixes[0].sends[0].tap", "\"Middle\" is not understood.", "\"AfterChain\", \"BeforeChain\"")]
     [InlineData("cables[0].channels", "17", "cables[0].channels", "A cable of 17 channels is not possible.", "a whole number from 1 to 16")]
     [InlineData("cables[0].bufferFrames", "-1", "cables[0].bufferFrames", "A buffer of -1 frames is not possible.", "a whole number from 0 to 4096")]
-    [InlineData("cables[0].feeds[0].from", "{}", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
+    [InlineData("cables[0].feeds[0].from", "{}", "cables[0].feeds[0].from", "An object is not understood.", "source/ID, mix/ID")]
+    [InlineData("cables[0].feeds[0].from", "\"mix/nobody\"", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
+    [InlineData("cables[0].feeds[0].from", "\"send/a/b\"", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
     [InlineData("cables[0].feeds[0].from", null, "cables[0].feeds[0].from", "This field is missing.", "a value")]
     [InlineData("cables[0].feeds[0].into.left", "5", "cables[0].feeds[0].into", "These channels cannot be filled.", "one or two different channels from 0 to 1")]
     [InlineData("cables[0].name", "\"\"", "cables[0].name", "The name is empty.", "1 to 60 characters")]
@@ -83,7 +89,7 @@ public class ShowFileTests
     [InlineData("", "This is not JSON")]
     [InlineData("{", "This is not JSON")]
     [InlineData("{} {}", "This is not JSON")]
-    [InlineData("""{"format":"kinetra-show","format":"kinetra-show"}""", "This is not JSON")]
+    [InlineData("""{"format":"kinetra-show","format":"kinetra-show"}""", "This field stands twice.")]
     [InlineData("[]", "This is not a show file.")]
     [InlineData("null", "This is not a show file.")]
     public void What_is_no_show_file_at_all_is_refused(string text, string what)
@@ -91,6 +97,64 @@ public class ShowFileTests
         ShowFile.Read(Encoding.UTF8.GetBytes(text), out var problems).ShouldBeNull();
         problems.Single().What.ShouldStartWith(what);
         problems.Single().Where.ShouldNotBeEmpty();
+    }
+
+    [Fact]
+    public void A_file_of_the_draft_before_is_read_as_the_same_show()
+    {
+        var written = new ShowFile("Night watch", Show());
+        var draft = JsonNode.Parse(written.Write())!;
+        draft["version"] = "draft-1";
+        draft["cables"]![0]!["feeds"]![0]!["from"] = JsonNode.Parse("""{"mix":"m","tap":"BeforeChain"}""");
+        draft["sources"]![0]!["chain"]![0]!["keys"] = JsonNode.Parse("""[{"source":"b","tap":"AfterChain"}]""");
+        draft["mixes"]![0]!["id"] = "m";
+        var read = ShowFile.Read(Encoding.UTF8.GetBytes(draft.ToJsonString()), out var problems).ShouldNotBeNull(string.Join(" ", problems));
+        read.Rig.Cables[0].Feeds[0].From.ShouldBe(new MixPoint(new("m"), Tap.BeforeChain));
+        read.Rig.Sources[0].Chain[0].Keys.ShouldBe([new SourcePoint(new("b"))]);
+    }
+
+    [Fact]
+    public void What_was_stored_before_points_had_one_name_is_read()
+    {
+        RigCommand Read(string json) => JsonSerializer.Deserialize<RigCommand>(json, RigJson.Options)!;
+        Read("""{"type":"removeCableFeed","cable":"wire","from":{"source":"a","tap":"BeforeChain"}}""")
+            .ShouldBe(new RemoveCableFeed(new("wire"), new SourcePoint(new("a"), Tap.BeforeChain)));
+        Read("""{"type":"removeProcessor","place":{"source":"a","mix":"m"},"id":"p"}""").ShouldBe(new RemoveProcessor(new SendPoint(new("m"), new("a")), new("p")));
+        Read("""{"type":"removeProcessor","place":{"mix":"m"},"id":"p"}""").ShouldBe(new RemoveProcessor(new MixPoint(new("m")), new("p")));
+        Should.Throw<JsonException>(() => Read("""{"type":"removeProcessor","place":{},"id":"p"}""")).Message.ShouldContain("A point is source/ID");
+    }
+
+    [Fact]
+    public void A_points_text_is_read_as_the_same_point_and_nothing_else_is_one()
+    {
+        foreach (var point in new Point[] { new SourcePoint(new("a")), new SourcePoint(new("a"), Tap.Raw), new MixPoint(new("m-1"), Tap.BeforeChain), new CablePoint(new("c")), new SendPoint(new("m"), new("a")) })
+        {
+            Point.Parse(point.ToString()).ShouldBe(point);
+            System.Text.RegularExpressions.Regex.IsMatch(point.ToString(), Point.Pattern).ShouldBeTrue();
+        }
+
+        foreach (var text in new[] { null, "", "source", "source/", "source/A", "source/a/after", "cable/a/raw", "send/a", "mix/a/raw/raw", $"mix/{new string('a', 41)}" })
+        {
+            Point.Parse(text).ShouldBeNull();
+            System.Text.RegularExpressions.Regex.IsMatch(text ?? "", Point.Pattern).ShouldBeFalse();
+        }
+    }
+
+    [Fact]
+    public void Where_a_file_is_no_text_no_JSON_or_says_a_thing_twice_is_told()
+    {
+        RigProblem Problem(ReadOnlySpan<byte> file)
+        {
+            ShowFile.Read(file, out var problems).ShouldBeNull();
+            return problems.ShouldHaveSingleItem();
+        }
+
+        Problem([(byte)'{', (byte)'"', 0xC3, 0x28, (byte)'"', (byte)'}']).What.ShouldBe("This is no text: byte 3 does not belong there.");
+        Problem("{\n  \"format\": ,\n}"u8).What.ShouldBe("This is not JSON from line 2, column 13 on.");
+        Problem("{} {}"u8).What.ShouldStartWith("This is not JSON from line 1");
+        var twice = Problem("""{"format":"kinetra-show","sources":[{"id":"a"},{"id":"b","look":{"color":1,"shape":2,"color":3}}]}"""u8);
+        twice.Where.ShouldBe("sources[1].look.color");
+        twice.What.ShouldBe("This field stands twice.");
     }
 
     [Fact]
@@ -157,10 +221,10 @@ public class ShowFileTests
 
     private static Rig Show()
     {
-        var rig = Demo.Rig("a", "b").Apply(new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new(new SourceId("a")) }] }));
+        var rig = Demo.Rig("a", "b").Apply(new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new SourcePoint(new("a")) }] }));
         return rig
             .Apply(new SetSource(new("b"), Input: new CableInput(new("wire"), 0, 1)))
-            .Apply(new AddProcessor(new ChainPlace(new("a")), Processor.Of(Gate.Type) with { Keys = [new Key(new SourceId("a"), Tap: Tap.BeforeChain)] }));
+            .Apply(new AddProcessor(new SourcePoint(new("a")), Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("a"), Tap.BeforeChain)] }));
     }
 
     // Puts a value where a path leads; null takes the field away.

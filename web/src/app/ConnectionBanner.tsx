@@ -2,6 +2,12 @@ import { Unplug } from "lucide-react";
 import { useConnection } from "../live/connection";
 import { useStatus } from "../live/status";
 
+function silencedWords(names: string[]): string | null {
+  if (names.length === 0) return null;
+  const who = names.join(", ");
+  return `${who} failed and ${names.length === 1 ? "is" : "are"} silent; all else plays on. Removing it and undoing that starts it anew; the server's log says why.`;
+}
+
 /** Says so while the server is away, or waits for something itself; gone by itself once all is well. */
 export function ConnectionBanner() {
   const hub = useConnection((s) => s.hub);
@@ -9,7 +15,7 @@ export function ConnectionBanner() {
   const words =
     hub === "lost"
       ? "The server does not answer. What you see is what was last known; it is tried again every second."
-      : (status.data?.waitingFor ?? null);
+      : (status.data?.waitingFor ?? silencedWords(status.data?.silenced ?? []));
   return (
     <div role="status" aria-live="polite">
       {words && (

@@ -1,6 +1,6 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
-import type { Cable, CableFeed, Origin, Show } from "../api/client";
+import type { Cable, CableFeed, Show } from "../api/client";
 import { readGain } from "../desk/gains";
 import { useDesk } from "../desk/selection";
 import { gainText } from "../look/format";
@@ -100,7 +100,7 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
       <h3 className="text-xs font-semibold text-quiet">Plays into it</h3>
       <ul className="flex flex-col gap-1">
         {cable.feeds.map((feed) => (
-          <FeedRow key={JSON.stringify(feed.from)} show={show} cable={cable} feed={feed} />
+          <FeedRow key={feed.from} show={show} cable={cable} feed={feed} />
         ))}
       </ul>
       <AddFeed show={show} cable={cable} />
@@ -117,7 +117,7 @@ function FeedRow({ show, cable, feed }: { show: Show; cable: Cable; feed: CableF
   const name = nameOf(show, feed.from);
   const set = (values: Parameters<typeof change.mutate>[0]["change"]) =>
     change.mutate({ cable: cable.id, from: feed.from, change: values });
-  const choices = feed.from.cable
+  const choices = feed.from.startsWith("cable/")
     ? channelChoices(cable.channels).filter((c) => c.right === null)
     : channelChoices(cable.channels);
   return (
@@ -147,7 +147,7 @@ function FeedRow({ show, cable, feed }: { show: Show; cable: Cable; feed: CableF
       >
         {choices.map((c) => (
           <option key={c.words} value={`${c.left}/${c.right ?? ""}`}>
-            {feed.from.cable ? `from ${c.words} on` : c.words}
+            {feed.from.startsWith("cable/") ? `from ${c.words} on` : c.words}
           </option>
         ))}
       </select>
@@ -164,13 +164,13 @@ function FeedRow({ show, cable, feed }: { show: Show; cable: Cable; feed: CableF
 
 function AddFeed({ show, cable }: { show: Show; cable: Cable }) {
   const add = useAddFeed(cable.id);
-  const there = new Set(cable.feeds.map((f) => f.from.source ?? f.from.mix ?? f.from.cable));
-  const groups: { words: string; of: { from: Origin; id: string; name: string }[] }[] = [
-    { words: "Mixes", of: show.mixes.map((m) => ({ from: { mix: m.id }, id: m.id, name: m.name })) },
-    { words: "Sources", of: show.sources.map((s) => ({ from: { source: s.id }, id: s.id, name: s.name })) },
+  const there = new Set(cable.feeds.map((f) => f.from.split("/")[1]));
+  const groups: { words: string; of: { from: string; id: string; name: string }[] }[] = [
+    { words: "Mixes", of: show.mixes.map((m) => ({ from: `mix/${m.id}`, id: m.id, name: m.name })) },
+    { words: "Sources", of: show.sources.map((s) => ({ from: `source/${s.id}`, id: s.id, name: s.name })) },
     {
       words: "Cables",
-      of: show.cables.filter((c) => c.id !== cable.id).map((c) => ({ from: { cable: c.id }, id: c.id, name: c.name })),
+      of: show.cables.filter((c) => c.id !== cable.id).map((c) => ({ from: `cable/${c.id}`, id: c.id, name: c.name })),
     },
   ];
   return (

@@ -1,4 +1,4 @@
-import { answer, api, type Cable, type CableFeed, type Origin, type Show } from "../api/client";
+import { answer, api, type Cable, type CableFeed, type Show } from "../api/client";
 import { changeHeaders, useStep } from "../show/show";
 
 /** What can be changed of how something plays into a cable. */
@@ -25,7 +25,7 @@ export function useRemoveCable(cable: string) {
 }
 
 export function useAddFeed(cable: string) {
-  return useStep((from: Origin) =>
+  return useStep((from: string) =>
     answer(
       api.POST("/api/show/cables/{cable}/feeds", {
         params: { path: { cable } },
@@ -37,7 +37,7 @@ export function useAddFeed(cable: string) {
 }
 
 export function useChangeFeed() {
-  return useStep(({ cable, from, change }: { cable: string; from: Origin; change: FeedChange }) =>
+  return useStep(({ cable, from, change }: { cable: string; from: string; change: FeedChange }) =>
     answer(
       api.PATCH("/api/show/cables/{cable}/feeds", {
         params: { path: { cable } },
@@ -49,7 +49,7 @@ export function useChangeFeed() {
 }
 
 export function useRemoveFeed(cable: string) {
-  return useStep((from: Origin) =>
+  return useStep((from: string) =>
     answer(
       api.POST("/api/show/cables/{cable}/feeds/remove", {
         params: { path: { cable } },
@@ -89,7 +89,7 @@ export function useAllowLoop() {
           : await answer(
               api.PATCH("/api/show/cables/{cable}/feeds", {
                 params: { path: { cable: held.intoCable ?? "" } },
-                body: { from: { cable: held.cable }, loopAllowed: true },
+                body: { from: `cable/${held.cable}`, loopAllowed: true },
                 headers: changeHeaders(),
               }),
             );
@@ -99,12 +99,10 @@ export function useAllowLoop() {
 }
 
 /** What plays, by the name that a person gave it. */
-export function nameOf(show: Show, from: Origin): string {
-  const found =
-    show.sources.find((s) => s.id === from.source) ??
-    show.mixes.find((m) => m.id === from.mix) ??
-    show.cables.find((c) => c.id === from.cable);
-  return (found?.name ?? "Something") + (from.tap === "BeforeChain" ? ", before its chain" : "");
+export function nameOf(show: Show, from: string): string {
+  const [kind, id, tap] = from.split("/");
+  const things = kind === "source" ? show.sources : kind === "mix" ? show.mixes : show.cables;
+  return (things.find((t) => t.id === id)?.name ?? "Something") + (tap === "before" ? ", before its chain" : "");
 }
 
 /** Channels as people count them, from 1: pairs first, then each alone. */

@@ -111,7 +111,7 @@ export function DuckingSection({ show, source, mix }: { show: Show; source: stri
             step.mutate({
               kind: "add",
               type: "ducker",
-              keys: speakers.map((s) => ({ source: s.id, tap: "AfterChain" as const })),
+              keys: speakers.map((s) => `source/${s.id}`),
             })
           }
         >

@@ -1,4 +1,4 @@
-import type { Key, Processor, ProcessorType, Show } from "../api/client";
+import type { Processor, ProcessorType, Show } from "../api/client";
 import { Button } from "../ui/Button";
 import { Menu } from "../ui/Menu";
 import type { ChainPlace } from "./changes";
@@ -8,22 +8,23 @@ interface Props {
   place: ChainPlace;
   processor: Processor;
   type: ProcessorType;
-  onChange: (keys: Key[]) => void;
+  onChange: (keys: string[]) => void;
 }
 
 /** What a processor listens to: its own sound, or sources and mixes, at one tap. */
 export function KeyChoice({ show, place, processor, type, onChange }: Props) {
   const { keys } = processor;
-  const tap = keys[0]?.tap ?? "AfterChain";
+  const before = keys[0]?.endsWith("/before") ?? false;
+  const at = (thing: string, beforeChain: boolean) => (beforeChain ? `${thing}/before` : thing);
   const own = type.keyUse === "Needed" ? "nothing yet" : "its own sound";
   const others = [
-    ...show.sources
-      .filter((s) => s.id !== place.source)
-      .map((s) => ({ words: s.name, is: (k: Key) => k.source === s.id, key: { source: s.id, tap } })),
-    ...show.mixes
-      .filter((m) => m.id !== place.mix)
-      .map((m) => ({ words: `The mix ${m.name}`, is: (k: Key) => k.mix === m.id, key: { mix: m.id, tap } })),
-  ];
+    ...show.sources.filter((s) => s.id !== place.source).map((s) => ({ words: s.name, thing: `source/${s.id}` })),
+    ...show.mixes.filter((m) => m.id !== place.mix).map((m) => ({ words: `The mix ${m.name}`, thing: `mix/${m.id}` })),
+  ].map((o) => ({
+    ...o,
+    is: (key: string) => key === o.thing || key === `${o.thing}/before`,
+    key: at(o.thing, before),
+  }));
   const names = others.filter((o) => keys.some(o.is)).map((o) => o.words);
   return (
     <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
@@ -54,21 +55,17 @@ export function KeyChoice({ show, place, processor, type, onChange }: Props) {
         <>
           <span className="text-[13px] text-quiet">Taken</span>
           <Menu
-            trigger={
-              <Button className="h-7 justify-start">
-                {tap === "AfterChain" ? "after its chain" : "before its chain"}
-              </Button>
-            }
+            trigger={<Button className="h-7 justify-start">{before ? "before its chain" : "after its chain"}</Button>}
             items={[
               {
                 words: "After its chain",
-                chosen: tap === "AfterChain",
-                onSelect: () => onChange(keys.map((k) => ({ ...k, tap: "AfterChain" }))),
+                chosen: !before,
+                onSelect: () => onChange(keys.map((k) => at(k.replace(/\/before$/, ""), false))),
               },
               {
                 words: "Before its chain",
-                chosen: tap === "BeforeChain",
-                onSelect: () => onChange(keys.map((k) => ({ ...k, tap: "BeforeChain" }))),
+                chosen: before,
+                onSelect: () => onChange(keys.map((k) => at(k.replace(/\/before$/, ""), true))),
               },
             ]}
           />

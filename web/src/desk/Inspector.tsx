@@ -166,7 +166,8 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
           ["Last 3 s", () => loudness(meters.source(source.id, Value.shortTerm))],
           ["RMS", () => `${decimal(meters.source(source.id, Value.rms))} dBFS`],
           ["Peak, last 3 s", () => `${decimal(meters.source(source.id, Value.peakHold))} dBFS`],
-          ["Times at full scale", () => String(Math.max(0, meters.source(source.id, Value.clips)))],
+          ["Clipped coming in", () => times(meters.source(source.id, Value.clipsIn))],
+          ["At full scale after its chain", () => times(meters.source(source.id, Value.clips))],
         ]}
       />
       <ChainSection key={source.id} show={show} place={{ source: source.id }} />
@@ -362,6 +363,10 @@ function LookField({ source, onChange }: { source: Source; onChange: (look: Sour
 }
 
 /** For every mix and source, in all windows. */
+function times(count: number): string {
+  return `${Math.max(0, count)} times`;
+}
+
 async function measureAnew() {
   try {
     await answer(api.POST("/api/meters/reset"));

@@ -109,6 +109,7 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
         </Hint>
       </div>
       <SourceMeter source={source} />
+      <ClipLine source={source} />
       <MicrophoneLine source={source} />
       {!compact && (
         <div className="flex items-center gap-1 text-[11px] text-quiet">
@@ -118,6 +119,42 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
       )}
     </li>
   );
+}
+
+/** What to do where a sound clips before anything here can help it. */
+export function clipWords(source: Source): string {
+  switch (source.input.type) {
+    case "soundFile":
+      return "clips in the file itself";
+    case "cable":
+      return "clips in the cable: lower what plays into it";
+    default:
+      return "clips before the trim: lower it at the device";
+  }
+}
+
+const clipHold = 10_000;
+
+/** Says for ten seconds after each clip that the sound comes in clipped. */
+function ClipLine({ source }: { source: Source }) {
+  const line = useRef<HTMLParagraphElement>(null);
+  const words = clipWords(source);
+  useEffect(() => {
+    let count = meters.source(source.id, Value.clipsIn);
+    let until = 0;
+    let shown = false;
+    return onPaint((now) => {
+      const clips = meters.source(source.id, Value.clipsIn);
+      if (clips > count && Number.isFinite(count)) until = now + clipHold;
+      count = clips;
+      if (line.current && shown !== now < until) {
+        shown = now < until;
+        line.current.hidden = !shown;
+        line.current.textContent = shown ? words : "";
+      }
+    });
+  }, [source.id, words]);
+  return <p ref={line} hidden role="status" className="mt-0.5 truncate text-[11px] text-wrong" title={words} />;
 }
 
 /** Bar: RMS over 400 ms. Fine line: the highest sample of the last 3 s. Number: momentary loudness. */

@@ -18,12 +18,21 @@ export interface MeterFrame {
   values: Float32Array;
 }
 
-export const sourceValues = 7;
+export const sourceValues = 8;
 export const mixValues = 11;
 export const processorValues = 3;
 
-/** Places of the values of a source (all seven) and of a mix (the first five). */
-export const Value = { peak: 0, peakHold: 1, rms: 2, momentary: 3, shortTerm: 4, reference: 5, clips: 6 } as const;
+/** Places of the values of a source (all eight) and of a mix (the first five). */
+export const Value = {
+  peak: 0,
+  peakHold: 1,
+  rms: 2,
+  momentary: 3,
+  shortTerm: 4,
+  reference: 5,
+  clips: 6,
+  clipsIn: 7,
+} as const;
 
 /** Places of the values that only a mix has. */
 export const MixValue = {

@@ -3,14 +3,14 @@ import { answer, api } from "../api/client";
 
 export const statusKey = ["status"] as const;
 
-/** How the server is; asked again each second while it waits for something, or keeps changes for a database that is away. */
+/** How the server is; asked again every five seconds, each second while it waits for something or keeps changes for a database that is away. */
 export function useStatus() {
   return useQuery({
     queryKey: statusKey,
     queryFn: () => answer(api.GET("/api/status")),
     refetchInterval: (query) => {
       const status = query.state.data;
-      return status?.waitingFor === null && !status.databaseAway ? false : 1000;
+      return status?.waitingFor === null && !status.databaseAway ? 5000 : 1000;
     },
   });
 }

@@ -1,4 +1,6 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Sources;
 using Kinetra.Server.Hosting;
@@ -24,7 +26,7 @@ public sealed record CableChange(string? Name = null, int? Channels = null, int?
 /// <param name="From">One source, one mix or one cable.</param>
 /// <param name="Gain">dB, −120 … 12, or "off"; left out: 0.</param>
 /// <param name="Into">Which channels it fills; left out: the first two that there are, of a cable from the first on.</param>
-public sealed record NewFeed(Origin From, Gain? Gain = null, CableChannels? Into = null);
+public sealed record NewFeed(Point From, Gain? Gain = null, CableChannels? Into = null);
 
 /// <summary>A change of how something plays into a cable. What is left out stays as it is.</summary>
 /// <param name="From">What plays.</param>
@@ -34,11 +36,11 @@ public sealed record NewFeed(Origin From, Gain? Gain = null, CableChannels? Into
 /// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>
 /// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record FeedChange(
-    Origin From, Gain? Gain = null, bool? On = null, CableChannels? Into = null, bool? LoopAllowed = null, long? BaseRevision = null);
+    Point From, Gain? Gain = null, bool? On = null, CableChannels? Into = null, bool? LoopAllowed = null, long? BaseRevision = null);
 
 /// <summary>What no longer plays into a cable.</summary>
 /// <param name="From">What.</param>
-public sealed record FeedRemoval(Origin From);
+public sealed record FeedRemoval(Point From);
 
 /// <summary>A source that records from a cable.</summary>
 /// <param name="Left">The cable's channel, from 0, that is left, or the only one.</param>
@@ -87,7 +89,7 @@ static class CableEndpoints
         }
 
         var channels = live.Show.Rig.Find(new CableId(cable))?.Channels ?? 0;
-        var into = wanted.Into ?? (wanted.From.Cable is null && channels > 1 ? new CableChannels(0, 1) : new CableChannels());
+        var into = wanted.Into ?? (wanted.From is not CablePoint && channels > 1 ? new CableChannels(0, 1) : new CableChannels());
         return await live.DoAsync(
             new AddCableFeed(new(cable), new CableFeed { From = wanted.From, Gain = wanted.Gain ?? Gain.Unity, Into = into }), null, request);
     }

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Mixes;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Hosting;
@@ -19,7 +21,7 @@ public sealed record ProcessorCatalogue(ImmutableArray<ProcessorType> Types, Imm
 /// <param name="Type">The key of its type.</param>
 /// <param name="Index">Where in the chain, from 0; left out: last.</param>
 /// <param name="Keys">What it listens to; left out: its own input.</param>
-public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray<Key>? Keys = null);
+public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray<Point>? Keys = null);
 
 /// <summary>A change of a processor. What is left out stays as it is.</summary>
 /// <param name="Bypassed">True: the sound passes it unchanged.</param>
@@ -27,7 +29,7 @@ public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray
 /// <param name="Keys">What it listens to; empty: its own input.</param>
 /// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record ProcessorChange(
-    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Key>? Keys = null, long? BaseRevision = null);
+    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Point>? Keys = null, long? BaseRevision = null);
 
 /// <summary>A whole chain in place of another.</summary>
 /// <param name="Preset">The key of a preset; null: an empty chain.</param>
@@ -58,9 +60,12 @@ static class ChainEndpoints
         }
     }
 
-    private static ChainPlace PlaceOf(HttpRequest request) => new(
-        request.RouteValues["source"] is string source ? new SourceId(source) : null,
-        request.RouteValues["mix"] is string mix ? new MixId(mix) : null);
+    private static Point PlaceOf(HttpRequest request) => (request.RouteValues["source"], request.RouteValues["mix"]) switch
+    {
+        (string source, string mix) => new SendPoint(new(mix), new(source)),
+        (string source, _) => new SourcePoint(new(source)),
+        (_, var mix) => new MixPoint(new((string)mix!)),
+    };
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, LiveShow live, HttpRequest request)
     {

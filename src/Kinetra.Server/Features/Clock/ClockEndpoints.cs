@@ -1,4 +1,4 @@
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;

@@ -1,6 +1,6 @@
 using System.Text.Json.Serialization;
 using Kinetra.Core.Clocks;
-using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Server.Features.Microphones;
 

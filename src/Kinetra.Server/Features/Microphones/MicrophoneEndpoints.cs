@@ -1,5 +1,6 @@
-using Kinetra.Core.Engine;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Sources;
 using Kinetra.Server.Hosting;
@@ -54,9 +55,9 @@ static class MicrophoneEndpoints
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewMicrophone wanted, LiveShow live, HttpRequest request)
     {
-        if (wanted.Voices is not { Count: >= 1 and <= RigRules.MaxInputChannels })
+        if (wanted.Voices is not { Count: >= 1 and <= RigLimits.InputChannels })
         {
-            return Problems.Invalid("voices", "There must be at least one voice.", $"1 to {RigRules.MaxInputChannels} voices");
+            return Problems.Invalid("voices", "There must be at least one voice.", $"1 to {RigLimits.InputChannels} voices");
         }
 
         var rig = live.Show.Rig;

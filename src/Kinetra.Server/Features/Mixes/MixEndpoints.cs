@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Sources;
 using Kinetra.Server.Hosting;

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Shows;
@@ -53,33 +55,19 @@ public sealed record ShowDocument(
         ArgumentNullException.ThrowIfNull(state);
         var show = state.Show;
         return new(
-            show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, LoopsOf(show.Rig), HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
+            show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, [.. state.Loops.Select(l => Report(show.Rig, l))], HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
     }
 
-    private static ImmutableArray<LoopReport> LoopsOf(Rig rig)
+    private static LoopReport Report(Rig rig, SoundLoop loop)
     {
-        if (rig.Cables.IsEmpty)
-        {
-            return [];
-        }
-
-        var graph = SoundGraph.Of(rig);
-        return RunOrder.Of(graph) is not { } order ? [] : [.. Core.Routing.Loops.Of(graph, order).Select(l => Report(graph, l))];
-    }
-
-    private static LoopReport Report(SoundGraph graph, SoundLoop loop)
-    {
-        ImmutableArray<string> through = [.. loop.Nodes.Select(graph.NameOf).Distinct()];
+        ImmutableArray<string> through = [.. loop.Points.Select(rig.NameOf).Distinct()];
         var gain = new Gain(Math.Round(loop.GainDecibels, 1));
         var what = loop.GainDecibels >= 0 ? "would build up" : "would ring on";
         var sentence = loop.Held.IsEmpty
             ? $"A loop through {string.Join(", ", through)} comes back by {gain} with each round."
             : $"A loop through {string.Join(", ", through)} {what} ({gain} with each round). It is held muted until it is allowed.";
-        return new LoopReport(through, loop.GainDecibels, [.. loop.Held.Select(Link)], sentence);
+        return new LoopReport(through, loop.GainDecibels, [.. loop.Held.Select(Of)], sentence);
 
-        HeldLink Link(SoundLink link) => new(
-            graph.Rig.Cables[link.From.Index].Id,
-            link.To.Stage == Stage.SourceIn ? graph.Rig.Sources[link.To.Index].Id : null,
-            link.To.Stage == Stage.Cable ? graph.Rig.Cables[link.To.Index].Id : null);
+        static HeldLink Of(Link link) => new(((CablePoint)link.From).Id, (link.To as SourcePoint)?.Id, (link.To as CablePoint)?.Id);
     }
 }

@@ -1,4 +1,4 @@
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;

@@ -1,5 +1,5 @@
 using System.Text;
-using Kinetra.Core.Rigs;
+using Kinetra.Core.Editing;
 using Kinetra.Data;
 using Kinetra.Server.Features.Sources;
 using Kinetra.Server.Hosting;

@@ -1,4 +1,6 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Media;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Sounds;

@@ -1,4 +1,5 @@
-using Kinetra.Core.Engine;
+using System.Collections.Immutable;
+using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
@@ -16,13 +17,14 @@ namespace Kinetra.Server.Features.Status;
 /// <param name="RecordingTake">The take that is being recorded, or null.</param>
 /// <param name="DatabaseAway">Whether changes are kept in the local journal, since the database is away.</param>
 /// <param name="WaitingSteps">How many changes wait there.</param>
+/// <param name="Silenced">By name, what failed in the engine and is silent since then.</param>
 /// <param name="Clock">What drives the engine: real or stepped.</param>
 public sealed record ServerStatus(
     string? WaitingFor, int SampleRate, int BlockFrames, long Frame, double Load, long LateBlocks, bool Hushed, Guid? RecordingTake,
-    bool DatabaseAway, int WaitingSteps, string Clock);
+    bool DatabaseAway, int WaitingSteps, ImmutableArray<string> Silenced, string Clock);
 
 /// <summary>Puts the status together.</summary>
-public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, ShowLedger ledger, TakeRecorder recorder, StartState state)
+public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, ShowLedger ledger, TakeRecorder recorder, EngineFaults faults, StartState state)
 {
     /// <summary>The status now.</summary>
     public ServerStatus Now() => new(
@@ -36,6 +38,7 @@ public sealed class StatusReport(ServerOptions options, EngineHost host, LiveSho
         recorder.Current,
         ledger.IsAway,
         ledger.Waiting,
+        state.WaitingFor is null ? [.. faults.Silenced.Select(live.Show.Rig.NameOf)] : [],
         options.Clock == ClockKind.Real ? "real" : "stepped");
 }
 

@@ -3,6 +3,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
@@ -54,7 +55,7 @@ public sealed partial class TakeRecorder(
                 return null;
             }
 
-            var plan = engine.Plan;
+            var points = Points(show.Rig, engine.Plan);
             var start = engine.Frame;
             var now = time.GetLocalNow();
             var row = new TakeRow
@@ -65,8 +66,8 @@ public sealed partial class TakeRecorder(
                 StartedAt = now.ToUniversalTime(),
                 State = TakeState.Recording,
             };
-            row.Tracks = [.. Plan(show.Rig, plan)];
-            var tracks = OpenFiles(row, show.Rig, plan, start, now);
+            row.Tracks = [.. Plan(show.Rig, points, engine.Plan)];
+            var tracks = OpenFiles(row, points, engine, start, now);
             try
             {
                 TakeNote.Write(FolderOf(row.Id), row);
@@ -115,9 +116,10 @@ public sealed partial class TakeRecorder(
 
             try
             {
+                var end = running.End;
                 foreach (var track in running.Tracks)
                 {
-                    track.CatchUp(running.Engine.Frame);
+                    track.CatchUp(end);
                 }
             }
             catch (IOException e)
@@ -204,20 +206,23 @@ public sealed partial class TakeRecorder(
     /// <inheritdoc/>
     public void Dispose() => _changing.Dispose();
 
-    private static IEnumerable<TrackRow> Plan(Rig rig, EnginePlan plan)
-    {
-        var mixes = plan.Mixes.Select(m => (rig.Find(m.Id)!.Name, IsMix: true, Channels: 2));
-        var sources = plan.Sources.Where(s => rig.Find(s.Id) is not null).Select(s => (rig.Find(s.Id)!.Name, IsMix: false, s.Channels));
-        return mixes.Concat(sources).Select((t, i) => new TrackRow
+    // Every mix and every source that both the show and the engine have.
+    private static ImmutableArray<Point> Points(Rig rig, EnginePlan plan) =>
+    [
+        .. ((IEnumerable<Point>)[.. rig.Mixes.Select(m => new MixPoint(m.Id)), .. rig.Sources.Select(s => new SourcePoint(s.Id))])
+            .Where(p => plan.ChannelsOf(p) > 0),
+    ];
+
+    private static IEnumerable<TrackRow> Plan(Rig rig, ImmutableArray<Point> points, EnginePlan plan) =>
+        points.Select((p, i) => new TrackRow
         {
             Id = Guid.CreateVersion7(),
             Ordinal = i + 1,
-            Name = t.Name,
-            IsMix = t.IsMix,
-            Channels = t.Channels,
-            FileName = string.Create(CultureInfo.InvariantCulture, $"{i + 1:00} {SafeName(t.Name)}.wav"),
+            Name = rig.NameOf(p),
+            IsMix = p is MixPoint,
+            Channels = plan.ChannelsOf(p),
+            FileName = string.Create(CultureInfo.InvariantCulture, $"{i + 1:00} {SafeName(rig.NameOf(p))}.wav"),
         });
-    }
 
     /// <summary>A name without what file systems do not take.</summary>
     public static string SafeName(string name)
@@ -227,23 +232,19 @@ public sealed partial class TakeRecorder(
         return safe.Length == 0 ? "track" : safe;
     }
 
-    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, Rig rig, EnginePlan plan, long start, DateTimeOffset now)
+    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, ImmutableArray<Point> points, MixEngine engine, long start, DateTimeOffset now)
     {
         // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
-        (AudioRing Ring, int Latency)[] rings =
-        [
-            .. plan.Mixes.Zip(plan.MixLatencies, (m, latency) => (m.Ring, latency)),
-            .. plan.Sources.Zip(plan.SourceLatencies).Where(s => rig.Find(s.First.Id) is not null).Select(s => (s.First.Ring, s.Second)),
-        ];
-        var slowest = rings.Select(r => r.Latency).Append(0).Max();
+        HeldTap[] taps = [.. points.Select(engine.Hold)];
+        var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
         Directory.CreateDirectory(FolderOf(row.Id));
         var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
         {
-            foreach (var (track, (ring, latency)) in row.Tracks.Zip(rings))
+            foreach (var (track, tap) in row.Tracks.Zip(taps))
             {
                 var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
-                tracks.Add(new TakeTrack(track, ring, start, slowest - latency, writer));
+                tracks.Add(new TakeTrack(track, tap, start, slowest, writer));
             }
 
             return tracks.ToImmutable();
@@ -251,6 +252,11 @@ public sealed partial class TakeRecorder(
         catch
         {
             Close(tracks.ToImmutable());
+            foreach (var tap in taps)
+            {
+                tap.Dispose();
+            }
+
             throw;
         }
     }
@@ -294,7 +300,8 @@ public sealed partial class TakeRecorder(
         {
             if (!running.Failed)
             {
-                var end = running.Engine.Frame;
+                // As far as any track is, so that all end together.
+                var end = Math.Max(running.End, running.Tracks.Select(t => running.Start + t.Frames).Append(0).Max());
                 foreach (var track in running.Tracks)
                 {
                     track.Finish(end);
@@ -377,7 +384,8 @@ public sealed partial class TakeRecorder(
 
         public long Start => start;
 
-        public MixEngine Engine => engine;
+        /// <summary>The last frame that all tracks can have now: what has come to look further ahead than anything did at the start is later.</summary>
+        public long End => engine.Frame - tracks.Select(t => t.Behind).Append(0).Max();
 
         public bool Failed { get; set; }
     }

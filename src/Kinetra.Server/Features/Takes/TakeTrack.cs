@@ -1,72 +1,77 @@
+using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
 
 namespace Kinetra.Server.Features.Takes;
 
-/// <summary>One track of the take that is being recorded: a ring on one side, a file on the other. Not safe for several threads.</summary>
+/// <summary>
+/// One track of the take that is being recorded: a point of the engine's on one side, a file on the other. Whatever becomes of the point, the
+/// track goes on, with silence while it is not there; where look-ahead comes to make it later or earlier, the track goes over to its new
+/// time, so that it stays in step with the others. Not safe for several threads.
+/// </summary>
 sealed class TakeTrack : IDisposable
 {
     private const int ChunkFrames = 8192;
     private const long HeaderEvery = AudioFormat.SampleRate;
 
-    private readonly AudioRing _ring;
+    private readonly HeldTap _tap;
     private readonly TakeFileWriter _writer;
     private readonly float[] _left = new float[ChunkFrames];
     private readonly float[] _right = new float[ChunkFrames];
+    private readonly float[] _nextLeft = new float[Fade.Frames];
+    private readonly float[] _nextRight = new float[Fade.Frames];
     private readonly long _start;
-    private readonly int _early;
+    private readonly int _slowest;
+    private int _latency;
     private long _position;
     private long _header;
 
     /// <summary>Makes a track.</summary>
     /// <param name="row">What is known of it.</param>
-    /// <param name="ring">What it records.</param>
+    /// <param name="tap">What it records, held as long as the track is there.</param>
     /// <param name="start">The engine frame at which the take begins.</param>
-    /// <param name="early">By how many frames it is ahead of the take's slowest track, which looks ahead the most: so much earlier it begins and ends.</param>
+    /// <param name="slowest">By how many frames the take's slowest track is late: by what this one is less late, it begins and ends earlier.</param>
     /// <param name="writer">Its file.</param>
-    public TakeTrack(TrackRow row, AudioRing ring, long start, int early, TakeFileWriter writer)
+    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer)
     {
         Row = row;
-        _ring = ring;
-        _early = early;
-        _start = _position = start - early;
+        _tap = tap;
+        _latency = tap.Tapped.LatencyAt(start);
+        _slowest = slowest;
+        _start = start;
+        _position = start - (slowest - _latency);
         _writer = writer;
     }
 
     public TrackRow Row { get; }
 
-    public long Frames => _position - _start;
+    /// <summary>Frames of the take that are written.</summary>
+    public long Frames => _position + _slowest - _latency - _start;
+
+    /// <summary>By how many frames it is later than anything was at the start.</summary>
+    public int Behind => Math.Max(0, _tap.Tapped.LatencyAt(long.MaxValue) - _slowest);
 
     /// <summary>Writes all that there is, up to a frame of the take.</summary>
-    public void CatchUp(long frame)
+    public void CatchUp(long frame) => CatchUp(frame, isLast: false);
+
+    private void CatchUp(long frame, bool isLast)
     {
-        var until = frame - _early;
-        if (_position < _ring.Beginning)
+        while (Frames < frame - _start)
         {
-            // Before it began there was silence.
-            var silent = Math.Max(0, Math.Min(_ring.Beginning, until) - _position);
-            WriteSilence(silent);
-            _position += silent;
-        }
-
-        while (_position < until)
-        {
-            var room = (int)Math.Min(until - _position, ChunkFrames);
-            var count = _ring.Read(ref _position, _left.AsSpan(0, room), _right.AsSpan(0, room), out var lost);
-            if (lost > 0)
-            {
-                // What was lost is silence of the same length, so that all tracks stay in step.
-                Row.LostFrames += lost;
-                WriteSilence(lost);
-            }
-
-            if (count == 0)
+            // At the very end there is no room to go over any more.
+            var shift = isLast && Frames + Fade.Frames > frame - _start ? null : _tap.Tapped.ShiftAfter(_position, _latency);
+            var until = Math.Min(frame - _slowest + _latency, shift?.Frame ?? long.MaxValue);
+            if (_position < until && !Write(until))
             {
                 break;
             }
 
-            _writer.Write(_left.AsSpan(0, count), _right.AsSpan(0, count));
+            if (shift is { } change && _position >= change.Frame && !GoOver(change.Latency, frame))
+            {
+                break;
+            }
         }
 
         if (Frames - _header >= HeaderEvery)
@@ -76,16 +81,81 @@ sealed class TakeTrack : IDisposable
         }
     }
 
-    /// <summary>Writes up to the take's end, a frame; where the ring ended earlier, since its source was removed, with silence.</summary>
+    /// <summary>Writes up to the take's end, a frame.</summary>
     public void Finish(long end)
     {
-        CatchUp(end);
-        WriteSilence(end - _early - _position);
-        _position = Math.Max(_position, end - _early);
+        CatchUp(end, isLast: true);
+        var missing = end - _start - Frames;
+        WriteSilence(missing);
+        _position += Math.Max(0, missing);
         Row.Clipped = _writer.Clipped;
     }
 
-    public void Dispose() => _writer.Dispose();
+    public void Dispose()
+    {
+        _tap.Dispose();
+        _writer.Dispose();
+    }
+
+    // False where there is nothing more yet.
+    private bool Write(long until)
+    {
+        var ring = _tap.Ring;
+        if (_position < ring.Beginning)
+        {
+            // Before it began there was silence.
+            var silent = Math.Max(0, Math.Min(ring.Beginning, until) - _position);
+            WriteSilence(silent);
+            _position += silent;
+        }
+
+        while (_position < until)
+        {
+            var room = (int)Math.Min(until - _position, ChunkFrames);
+            var count = ring.Read(ref _position, _left.AsSpan(0, room), _right.AsSpan(0, room), out var lost);
+            if (lost > 0)
+            {
+                // What was lost is silence of the same length, so that all tracks stay in step.
+                Row.LostFrames += lost;
+                WriteSilence(lost);
+            }
+
+            if (count == 0)
+            {
+                return false;
+            }
+
+            _writer.Write(_left.AsSpan(0, count), _right.AsSpan(0, count));
+        }
+
+        return true;
+    }
+
+    // From the time that it had to the one that it has from here on: for the length of a fade both are heard. False where that is not there yet.
+    private bool GoOver(int latency, long frame)
+    {
+        var (old, next) = (_position, _position + latency - _latency);
+        if (Math.Max(old, next) + Fade.Frames > _tap.Ring.End || Frames + Fade.Frames > frame - _start)
+        {
+            return false;
+        }
+
+        Span<float> left = _left.AsSpan(0, Fade.Frames), right = _right.AsSpan(0, Fade.Frames);
+        if (_tap.Ring.Read(ref old, left, right, out _) < Fade.Frames || _tap.Ring.Read(ref next, _nextLeft, _nextRight, out _) < Fade.Frames)
+        {
+            return false;
+        }
+
+        for (var n = 0; n < Fade.Frames; n++)
+        {
+            left[n] += (_nextLeft[n] - left[n]) * Fade.Curve[n];
+            right[n] += (_nextRight[n] - right[n]) * Fade.Curve[n];
+        }
+
+        _writer.Write(left, right);
+        (_position, _latency) = (next, latency);
+        return true;
+    }
 
     private void WriteSilence(long frames)
     {

@@ -1,0 +1,153 @@
+using System.Globalization;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Core.Editing;
+
+/// <summary>What changed between two values, as a person reads it in the history: "−6.0 dB → −9.5 dB".</summary>
+static class Sentences
+{
+    public static string Of(Send old, Send now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.Heard != now.Heard)
+        {
+            parts.Add(now.Heard ? "taken out of the dock" : "put in the dock");
+        }
+
+        if (old.Muted != now.Muted)
+        {
+            parts.Add(now.Muted ? "muted" : "unmuted");
+        }
+
+        if (old.Pan != now.Pan)
+        {
+            parts.Add($"pan {Pan(old.Pan)} → {Pan(now.Pan)}");
+        }
+
+        if (old.Tap != now.Tap)
+        {
+            parts.Add(now.Tap == Tap.BeforeChain ? "taken before the chain" : "taken after the chain");
+        }
+
+        return Join(parts);
+    }
+
+    public static string Of(Mix old, Mix now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.TargetLufs != now.TargetLufs)
+        {
+            parts.Add($"target {Signed(old.TargetLufs, "0.0")} → {Signed(now.TargetLufs, "0.0")} LUFS");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(Source old, Source now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Trim != now.Trim)
+        {
+            parts.Add($"trim {Change(old.Trim, now.Trim)}");
+        }
+
+        if (old.Input is CableInput before && now.Input is CableInput after && before with { LoopAllowed = after.LoopAllowed } == after && before != after)
+        {
+            parts.Add(after.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+        }
+        else if (old.Input != now.Input)
+        {
+            parts.Add("has another input");
+        }
+
+        if (old.Look != now.Look)
+        {
+            parts.Add("looks different");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(Cable old, Cable now)
+    {
+        var parts = new List<string>();
+        if (old.Name != now.Name)
+        {
+            parts.Add($"renamed to {now.Name}");
+        }
+
+        if (old.Channels != now.Channels)
+        {
+            parts.Add($"{old.Channels} → {now.Channels} channels");
+        }
+
+        if (old.BufferFrames != now.BufferFrames)
+        {
+            parts.Add($"buffer {old.BufferFrames} → {now.BufferFrames} frames");
+        }
+
+        return $"{old.Name} {Join(parts)}";
+    }
+
+    public static string Of(CableFeed old, CableFeed now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.On != now.On)
+        {
+            parts.Add(now.On ? "on" : "off");
+        }
+
+        if (old.Into != now.Into)
+        {
+            parts.Add("fills other channels");
+        }
+
+        if (old.LoopAllowed != now.LoopAllowed)
+        {
+            parts.Add(now.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+        }
+
+        return Join(parts);
+    }
+
+    // The unit once, where both have it.
+    private static string Change(Gain old, Gain now) =>
+        old.IsOff || now.IsOff ? $"{old} → {now}" : $"{old.ToString()[..^3]} → {now}";
+
+    private static string Join(List<string> parts) => parts.Count == 0 ? "unchanged" : string.Join(", ", parts);
+
+    private static string Pan(double pan)
+    {
+        var percent = Math.Round(Math.Abs(pan) * 100).ToString(CultureInfo.InvariantCulture);
+        return pan switch { < 0 => $"{percent} % left", > 0 => $"{percent} % right", _ => "centre" };
+    }
+
+    private static string Signed(double value, string format) =>
+        (value < 0 ? "−" : "") + Math.Abs(value).ToString(format, CultureInfo.InvariantCulture);
+}

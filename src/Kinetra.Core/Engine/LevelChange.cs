@@ -1,0 +1,39 @@
+using System.Collections.Immutable;
+
+namespace Kinetra.Core.Engine;
+
+/// <summary>A change of levels alone: what runs goes on as it is, and no plan is built. Made of a plan off the engine thread, carried out on it.</summary>
+public abstract class LevelChange
+{
+    private LevelChange()
+    {
+    }
+
+    internal abstract void Apply();
+
+    internal sealed class OfLink(LinkCell[] cells, float[] targets) : LevelChange
+    {
+        internal override void Apply()
+        {
+            for (var i = 0; i < cells.Length; i++)
+            {
+                cells[i].Target = targets[i];
+            }
+        }
+    }
+
+    internal sealed class OfTrim(SourceNode source, double factor) : LevelChange
+    {
+        internal override void Apply() => source.SetTrim(factor);
+    }
+
+    internal sealed class OfGain(MixNode mix, double factor) : LevelChange
+    {
+        internal override void Apply() => mix.SetGain(factor);
+    }
+
+    internal sealed class OfProcessor(ChainStep step, ImmutableArray<double> values, bool isBypassed) : LevelChange
+    {
+        internal override void Apply() => step.Set(values, isBypassed);
+    }
+}

@@ -1,0 +1,38 @@
+namespace Kinetra.Core.Rigs;
+
+/// <summary>How much of everything a show may have.</summary>
+public static class RigLimits
+{
+    /// <summary>The most sources.</summary>
+    public const int Sources = 64;
+
+    /// <summary>The most mixes.</summary>
+    public const int Mixes = 16;
+
+    /// <summary>The most cables.</summary>
+    public const int Cables = 16;
+
+    /// <summary>The most channels of a cable.</summary>
+    public const int CableChannels = 16;
+
+    /// <summary>The longest buffer of a cable, frames.</summary>
+    public const int BufferFrames = 4_096;
+
+    /// <summary>The most that plays into one cable.</summary>
+    public const int Feeds = 32;
+
+    /// <summary>The most processors in one chain.</summary>
+    public const int Processors = 16;
+
+    /// <summary>The most keys of one processor.</summary>
+    public const int Keys = 8;
+
+    /// <summary>The most channels of a browser's input that can be picked from.</summary>
+    public const int InputChannels = 8;
+
+    /// <summary>The longest name, in characters.</summary>
+    public const int NameLength = 60;
+
+    /// <summary>The quietest and loudest target of a mix, LUFS.</summary>
+    public const double MinTarget = -40, MaxTarget = -6;
+}

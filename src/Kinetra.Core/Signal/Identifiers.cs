@@ -1,0 +1,80 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Kinetra.Core.Signal;
+
+/// <summary>Names one source within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(SourceIdJson))]
+public readonly record struct SourceId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static SourceId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one mix within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(MixIdJson))]
+public readonly record struct MixId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static MixId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one cable within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(CableIdJson))]
+public readonly record struct CableId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static CableId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one processor within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(ProcessorIdJson))]
+public readonly record struct ProcessorId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static ProcessorId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>An id is a plain string in JSON.</summary>
+public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
+    where T : struct
+{
+    /// <inheritdoc/>
+    public override T Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        make(reader.GetString() ?? throw new JsonException("An id is a string."));
+
+    /// <inheritdoc/>
+    public override void Write(Utf8JsonWriter writer, T value, JsonSerializerOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(writer);
+        writer.WriteStringValue(value.ToString());
+    }
+}
+
+/// <summary>A <see cref="SourceId"/> in JSON.</summary>
+public sealed class SourceIdJson() : IdJson<SourceId>(value => new(value));
+
+/// <summary>A <see cref="MixId"/> in JSON.</summary>
+public sealed class MixIdJson() : IdJson<MixId>(value => new(value));
+
+/// <summary>A <see cref="CableId"/> in JSON.</summary>
+public sealed class CableIdJson() : IdJson<CableId>(value => new(value));
+
+/// <summary>A <see cref="ProcessorId"/> in JSON.</summary>
+public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value));

@@ -1,0 +1,108 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Kinetra.Core.Signal;
+
+/// <summary>
+/// A place in the signal: the one name for it that sends, cables' feeds, keys, chains, tracks and probes share. As text, and so
+/// in JSON: <c>source/ID</c>, <c>mix/ID</c>, with <c>/before</c> or <c>/raw</c> where it is not taken after the chain; <c>cable/ID</c>;
+/// <c>send/MIX/SOURCE</c>.
+/// </summary>
+[JsonConverter(typeof(PointJson))]
+public abstract record Point
+{
+    /// <summary>The points that there are, in words, for messages.</summary>
+    public const string Allowed = "source/ID, mix/ID (both also with /before or /raw), cable/ID or send/MIX/SOURCE";
+
+    /// <summary>What a point's text looks like, a regular expression.</summary>
+    public const string Pattern = "^((source|mix)/[a-z0-9-]{1,40}(/(before|raw))?|cable/[a-z0-9-]{1,40}|send/[a-z0-9-]{1,40}/[a-z0-9-]{1,40})$";
+
+    private protected Point()
+    {
+    }
+
+    /// <summary>The point of that text, or null where it is none. Whether a show has it is another question.</summary>
+    public static Point? Parse(string? text) => (text?.Split('/') ?? []) switch
+    {
+        ["source", var id] when IsId(id) => new SourcePoint(new(id)),
+        ["source", var id, var tap] when IsId(id) && TapOf(tap) is { } known => new SourcePoint(new(id), known),
+        ["mix", var id] when IsId(id) => new MixPoint(new(id)),
+        ["mix", var id, var tap] when IsId(id) && TapOf(tap) is { } known => new MixPoint(new(id), known),
+        ["cable", var id] when IsId(id) => new CablePoint(new(id)),
+        ["send", var mix, var source] when IsId(mix) && IsId(source) => new SendPoint(new(mix), new(source)),
+        _ => null,
+    };
+
+    private protected static string Suffix(Tap tap) => tap switch { Tap.BeforeChain => "/before", Tap.Raw => "/raw", _ => "" };
+
+    private static bool IsId(string id) => id.Length is >= 1 and <= 40 && id.All(c => c is (>= 'a' and <= 'z') or (>= '0' and <= '9') or '-');
+
+    private static Tap? TapOf(string word) => word switch { "before" => Tap.BeforeChain, "raw" => Tap.Raw, _ => null };
+}
+
+/// <summary>A source's sound.</summary>
+/// <param name="Id">Which source.</param>
+/// <param name="Tap">Where it is taken.</param>
+public sealed record SourcePoint(SourceId Id, Tap Tap = Tap.AfterChain) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"source/{Id}{Suffix(Tap)}";
+}
+
+/// <summary>A mix's sound.</summary>
+/// <param name="Id">Which mix.</param>
+/// <param name="Tap">Where it is taken.</param>
+public sealed record MixPoint(MixId Id, Tap Tap = Tap.AfterChain) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"mix/{Id}{Suffix(Tap)}";
+}
+
+/// <summary>A cable: what is played into it, summed.</summary>
+/// <param name="Id">Which cable.</param>
+public sealed record CablePoint(CableId Id) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"cable/{Id}";
+}
+
+/// <summary>What one source gives to one mix.</summary>
+/// <param name="Mix">The mix.</param>
+/// <param name="Source">The source.</param>
+public sealed record SendPoint(MixId Mix, SourceId Source) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"send/{Mix}/{Source}";
+}
+
+/// <summary>A point in JSON is its text. Documents stored before there was one name for all are read too: objects with source, mix, cable and tap.</summary>
+public sealed class PointJson : JsonConverter<Point>
+{
+    /// <inheritdoc/>
+    public override Point Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => reader.TokenType switch
+    {
+        JsonTokenType.String => Point.Parse(reader.GetString()),
+        JsonTokenType.StartObject => JsonSerializer.Deserialize<Older>(ref reader, options)?.Point,
+        _ => null,
+    } ?? throw new JsonException($"A point is {Point.Allowed}.");
+
+    /// <inheritdoc/>
+    public override void Write(Utf8JsonWriter writer, Point value, JsonSerializerOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(writer);
+        ArgumentNullException.ThrowIfNull(value);
+        writer.WriteStringValue(value.ToString());
+    }
+
+    private sealed record Older(SourceId? Source = null, MixId? Mix = null, CableId? Cable = null, Tap Tap = Tap.AfterChain)
+    {
+        public Point? Point => this switch
+        {
+            { Cable: { } cable, Source: null, Mix: null } => new CablePoint(cable),
+            { Source: { } source, Mix: { } mix, Cable: null } => new SendPoint(mix, source),
+            { Source: { } source, Cable: null } => new SourcePoint(source, Tap),
+            { Mix: { } mix, Cable: null } => new MixPoint(mix, Tap),
+            _ => null,
+        };
+    }
+}
