@@ -49,6 +49,47 @@ test("keys pressed there and back faster than the server answers end where they 
   await expect(sign).toHaveAttribute("aria-valuenow", String(before));
 });
 
+test("an answer that comes late takes nothing back that was done after it", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const sign = marker(page, "Sea mic", "Viewers");
+  await sign.press("Enter");
+  const field = page.getByRole("textbox", { name: "Send" });
+  let answerNow = () => {};
+  const looked = new Promise<void>((done) => {
+    answerNow = done;
+  });
+  let asked = 0;
+  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+    if (++asked > 1) await looked;
+    await route.continue();
+  });
+  const first = page.waitForResponse((r) => r.request().method() === "PATCH");
+  await sign.press("Home");
+  await sign.press("PageUp");
+  await (await first).finished();
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  await expect(sign).toHaveAttribute("aria-valuenow", "-57", { timeout: 1 });
+  await expect(field).toHaveValue("−57.0 dB", { timeout: 1 });
+  answerNow();
+  await stored(stepped, "viewers", "sea-mic", { gain: -57 });
+});
+
+test("what is typed replaces a value that changed under the hand", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await marker(page, "Sea mic", "Viewers").press("Enter");
+  const field = page.getByRole("textbox", { name: "Send" });
+  await field.focus();
+  await fetch(`${stepped.url}/api/show/mixes/viewers/sends/sea-mic`, {
+    method: "PATCH",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ gain: -20 }),
+  });
+  await expect(field).toHaveValue("−20.0 dB");
+  await page.keyboard.type("-4,5");
+  await page.keyboard.press("Enter");
+  await stored(stepped, "viewers", "sea-mic", { gain: -4.5 });
+});
+
 test("the loudness that is shown is measured after the change", async ({ page, stepped }) => {
   // A steady tone: 1 kHz at −20 dBFS in both channels reads −20.0 LUFS.
   const path = join(stepped.data, "steady.wav");

@@ -101,11 +101,13 @@ export function Marker({ mix, source, row, height, held, onOverDock, isOverDock 
       endPreview(mix.id, source.id);
       return;
     }
-    // A promise, and not a callback: it ends the drag even where this marker has gone to the dock meanwhile.
+    // A promise, and not a callback: it ends the drag even where this marker has gone to the dock meanwhile. What the hand
+    // does by then is another gesture, and goes on.
+    const isMine = () => drags.get(dragKey(mix.id, source.id)) === next;
     change
       .mutateAsync({ mix: mix.id, source: source.id, change: { gain: next }, on })
-      .catch(() => endPreview(mix.id, source.id))
-      .finally(() => drags.end(dragKey(mix.id, source.id)));
+      .catch(() => isMine() && endPreview(mix.id, source.id))
+      .finally(() => isMine() && drags.end(dragKey(mix.id, source.id)));
   };
 
   // However long a key is held, or how many follow each other while one is down: one change, stored when it is let go.

@@ -1,10 +1,10 @@
-import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { answer, api, lasting, type Mix, Refusal, type Send, type Show, type Source } from "../api/client";
 import { decimal, gainText, panText } from "../look/format";
 import { tellWrong } from "../ui/notices";
 import { askWhich } from "./conflict";
-import { acceptShow, changeHeaders, changeKey, revisionOf, showKey } from "./show";
+import { acceptShow, changeHeaders, changeKey, keepOnTop, replaceShow, revisionOf, showKey } from "./show";
 
 /** What a change of a send may hold; what is left out stays as it is. */
 export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan" | "tap">>;
@@ -56,11 +56,17 @@ export function useChange<T>({ of, send, foresee, tell }: Way<T & Gesture>) {
     mutationFn: (change: T & Gesture) =>
       inTurn(of(change), () => send(change, change.chosen ? null : (change.on ?? revisionOf(queries)))),
     onMutate: (change) => {
+      const over = keepOnTop((show) => foresee(show, change));
       const before = queries.getQueryData<Show>(showKey);
       if (before) queries.setQueryData<Show>(showKey, foresee(before, change));
+      return { over };
     },
-    onSuccess: (show) => acceptShow(queries, show),
-    onError: (error, change) => {
+    onSuccess: (show, _, { over }) => {
+      over();
+      acceptShow(queries, show);
+    },
+    onError: (error, change, context) => {
+      context?.over();
       if (error instanceof Refusal && error.status === 409 && error.current) {
         const theirs = error.current;
         replaceShow(queries, theirs);
@@ -89,10 +95,6 @@ export function useChange<T>({ of, send, foresee, tell }: Way<T & Gesture>) {
       began.current = begins ? revisionOf(queries) : null;
     },
   };
-}
-
-function replaceShow(queries: QueryClient, show: Show) {
-  queries.setQueryData<Show>(showKey, show);
 }
 
 const sendTexts: { [K in keyof Required<SendChange>]: (value: Send[K]) => string } = {

@@ -9,16 +9,40 @@ export const showKey = ["show"] as const;
 /** What all changes of values are known by while they wait for their answer. */
 export const changeKey = ["change"] as const;
 
+/** What this window has changed and the server has not answered yet, in order. */
+const unanswered = new Set<(show: Show) => Show>();
+
+/** Keeps a change on top of whatever the server tells, until it is over: an older answer takes nothing back on the screen. */
+export function keepOnTop(foresee: (show: Show) => Show): () => void {
+  unanswered.add(foresee);
+  return () => unanswered.delete(foresee);
+}
+
+function withUnanswered(show: Show): Show {
+  let seen = show;
+  for (const foresee of unanswered) seen = foresee(seen);
+  return seen;
+}
+
+async function fetchShow(): Promise<Show> {
+  return withUnanswered(await answer(api.GET("/api/show")));
+}
+
 /** The live show, as this window knows it. */
 export function useShow() {
-  return useQuery({ queryKey: showKey, queryFn: () => answer(api.GET("/api/show")) });
+  return useQuery({ queryKey: showKey, queryFn: fetchShow });
 }
 
 /** Takes in a show, unless a newer one is known already. */
 export function acceptShow(queries: QueryClient, show: Show) {
   queries.setQueryData<Show>(showKey, (known) =>
-    known && known.id === show.id && known.revision > show.revision ? known : show,
+    known && known.id === show.id && known.revision > show.revision ? known : withUnanswered(show),
   );
+}
+
+/** Takes in a show whatever is known: what the window had foreseen was refused. */
+export function replaceShow(queries: QueryClient, show: Show) {
+  queries.setQueryData<Show>(showKey, withUnanswered(show));
 }
 
 /** The revision that this window shows. */
@@ -80,7 +104,7 @@ async function known(queries: QueryClient): Promise<Show> {
       });
     });
   }
-  return queries.ensureQueryData({ queryKey: showKey, queryFn: () => answer(api.GET("/api/show")) });
+  return queries.ensureQueryData({ queryKey: showKey, queryFn: fetchShow });
 }
 
 /** Takes back the last step that this window knows of once its own changes have been answered; another is not taken back unseen. */

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 
 interface Props<T> {
   label: string;
@@ -29,6 +29,13 @@ export function ValueField<T>(props: Props<T>) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: a value from elsewhere ends what was half typed only when it is another
   useEffect(() => setWrong(false), [shown]);
 
+  // A value that changes under the hand, before a letter is typed, takes the selection away: what is typed then would be added to it.
+  const input = useRef<HTMLInputElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another value does that
+  useLayoutEffect(() => {
+    if (text === null && document.activeElement === input.current) input.current?.select();
+  }, [shown]);
+
   const setText = (next: string | null) => {
     if ((text === null) !== (next === null)) onEditing?.(next !== null);
     setState(next);
@@ -46,6 +53,7 @@ export function ValueField<T>(props: Props<T>) {
   const field = (
     <input
       id={id}
+      ref={input}
       aria-label={bare ? label : undefined}
       aria-invalid={wrong}
       aria-describedby={wrong ? `${id}-allowed` : undefined}
