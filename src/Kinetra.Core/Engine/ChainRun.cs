@@ -1,17 +1,18 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
 /// <summary>One processor of a plan: its slot, which lives longer than the plan, and what the plan wants of it.</summary>
-sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> values, bool isBypassed, Outlet[] keys)
+sealed class ChainStep(Processor processor, ImmutableArray<double> values, ChainSlot slot, Outlet[] keys)
 {
     private readonly float[] _keyLeft = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
     private readonly float[] _keyRight = keys.Length > 1 ? new float[AudioFormat.BlockFrames] : [];
 
-    public ProcessorId Id { get; } = id;
+    public ProcessorId Id { get; } = processor.Id;
 
     public ChainSlot Slot { get; } = slot;
 
@@ -23,9 +24,13 @@ sealed class ChainStep(ProcessorId id, ChainSlot slot, ImmutableArray<double> va
 
     public void Activate()
     {
-        Set(values, isBypassed);
+        Set(values, processor.Bypassed);
         Slot.Enter();
     }
+
+    /// <summary>True where it is just that, on so many channels, hearing just those keys.</summary>
+    public bool IsOf(Processor other, int channels, ReadOnlySpan<Outlet> hears) =>
+        ReferenceEquals(processor, other) && Slot.Channels == channels && hears.SequenceEqual(keys);
 
     /// <summary>Sets all that can be turned.</summary>
     public void Set(ImmutableArray<double> values, bool isBypassed)
@@ -108,7 +113,7 @@ sealed class ChainRun(Point place, ImmutableArray<ChainStep> steps)
     }
 
     // Of a chain that is put in another order, the longest run that keeps its own stays; worked out when the plan was built.
-    private static bool StaysIn(ChainRun? next, ChainStep step) => next is not null && next._kept.Contains(step.Slot);
+    private bool StaysIn(ChainRun? next, ChainStep step) => next == this || next?._kept.Contains(step.Slot) == true;
 
     /// <summary>Off the engine thread: notes which slots of the chain before it this one keeps in their order.</summary>
     public void Follow(ChainRun? before)

@@ -24,8 +24,8 @@ public sealed class EnginePlan
     private readonly double[] _trims;
     private readonly double[] _mixGains;
     private readonly int[] _mixLatencies;
-    private readonly ChainRun?[] _sourceChains;
-    private readonly ChainRun?[] _mixChains;
+    private readonly ImmutableArray<ChainRun?> _sourceChains;
+    private readonly ImmutableArray<ChainRun?> _mixChains;
 
     private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
     {
@@ -33,10 +33,12 @@ public sealed class EnginePlan
         var computer = new Computer(rig.Sources.Zip(_feeds).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
         Routed = Routed.Of(rig, computer, previous?.Routed);
         var before = new Nodes(previous);
-        Sources = [.. rig.Sources.Select((s, i) => before.Source(s.Id, Routed.Wiring.ChannelsOf(new SourcePoint(s.Id)))
-            ?? new SourceNode(s.Id, Routed.Wiring.ChannelsOf(new SourcePoint(s.Id)), _feeds[i], s.Trim.Linear))];
-        Mixes = [.. rig.Mixes.Select(m => before.Mix(m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
-        Cables = [.. rig.Cables.Select(c => before.Cable(c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
+        var ground = Routed.Wiring.Shape.Ground;
+        Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
+            ? node
+            : new SourceNode(s.Id, channels, _feeds[i], s.Trim.Linear))];
+        Mixes = [.. rig.Mixes.Select((m, i) => before.Mix(i, m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
+        Cables = [.. rig.Cables.Select((c, i) => before.Cable(i, c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
         Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Feed == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
@@ -49,8 +51,8 @@ public sealed class EnginePlan
         _intoSources = [.. Sources.Select(s => _links.Into(new SourcePoint(s.Id, Tap.Raw)))];
         _intoMixes = [.. Mixes.Select(m => _links.Into(new MixPoint(m.Id, Tap.Raw)))];
         _intoCables = [.. Cables.Select(c => _links.Into(new CablePoint(c.Id)))];
-        _waves = PlanWave.Of(Routed.Order, Sources, Mixes, Cables, _chains);
-        Sends = [.. rig.Mixes.Select(m => rig.Sources.Select(s => _links.Find((new SendPoint(m.Id, s.Id), new MixPoint(m.Id, Tap.Raw)))!).ToArray())];
+        _waves = previous is not null && RunsAs(previous) ? previous._waves : PlanWave.Of(Routed, Sources, Mixes, _sourceChains, _mixChains);
+        Sends = SendsOf();
         Chains = [.. rig.Chains.Select(c => _chains[c.Place])];
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
@@ -137,7 +139,7 @@ public sealed class EnginePlan
                     ? _links.Level(link, ChannelMap.Pan(node.Channels, send.Pan), send.Factor)
                     : null;
             case (var from, CablePoint cable):
-                return rig.Find(cable.Id)?.Find(from) is { } feed && MapOf(link) is { } map ? _links.Level(link, map, feed.Factor) : null;
+                return rig.Find(cable.Id)?.Find(from) is { } feed && Routed.Wiring.Find(link) is { } wired ? _links.Level(link, wired.Map, feed.Factor) : null;
             case (SourcePoint { Tap: Tap.Raw } source, SourcePoint):
                 return Source(source.Id) is { } trimmed && rig.Find(source.Id) is { } found ? new LevelChange.OfTrim(trimmed, found.Trim.Linear) : null;
             case (MixPoint { Tap: Tap.Raw } mix, MixPoint):
@@ -282,6 +284,28 @@ public sealed class EnginePlan
         return silent;
     }
 
+    private bool RunsAs(EnginePlan other) =>
+        Routed.Order == other.Routed.Order
+        && Sources.AsSpan().SequenceEqual(other.Sources.AsSpan())
+        && Mixes.AsSpan().SequenceEqual(other.Mixes.AsSpan())
+        && _sourceChains.AsSpan().SequenceEqual(other._sourceChains.AsSpan())
+        && _mixChains.AsSpan().SequenceEqual(other._mixChains.AsSpan());
+
+    private LinkNode[][] SendsOf()
+    {
+        var wiring = Routed.Wiring;
+        LinkNode[][] sends = [.. Mixes.Select(_ => new LinkNode[Sources.Length])];
+        for (var i = 0; i < wiring.Links.Length; i++)
+        {
+            if (wiring.Links[i].Via is SendPoint)
+            {
+                sends[wiring.Shape.Ground.At(wiring.Ends[i].To).Index][wiring.Shape.Ground.At(wiring.Ends[i].From).Index] = _links.At(i)!;
+            }
+        }
+
+        return sends;
+    }
+
     private void AddOutlets()
     {
         foreach (var source in Sources.Concat(Probes))
@@ -312,7 +336,14 @@ public sealed class EnginePlan
             var isOld = nodes.Has(place);
             var before = isOld ? nodes.Chain(place) : null;
             var channels = place switch { MixPoint => 2, SendPoint send => Routed.Wiring.ChannelsOf(new SourcePoint(send.Source)), _ => Routed.Wiring.ChannelsOf(place) };
-            var run = new ChainRun(place, [.. chain.Select(p => StepFor(p, before, channels, isPresent: !isOld))]);
+            ImmutableArray<ChainStep> steps = [.. chain.Select(p => StepFor(p, before, channels, isPresent: !isOld))];
+            if (before is not null && before.Steps.AsSpan().SequenceEqual(steps.AsSpan()))
+            {
+                _chains[place] = before;
+                continue;
+            }
+
+            var run = new ChainRun(place, steps);
             run.Follow(before);
             _chains[place] = run;
         }
@@ -320,11 +351,19 @@ public sealed class EnginePlan
 
     private ChainStep StepFor(Processor processor, ChainRun? before, int channels, bool isPresent)
     {
+        Outlet[] keys = processor.Keys.IsEmpty ? [] : [.. processor.Keys.Select(k => _outlets[k])];
+        var old = before?.Steps.FirstOrDefault(s => s.Id == processor.Id);
+        if (old?.IsOf(processor, channels, keys) == true)
+        {
+            return old;
+        }
+
         var type = ProcessorTypes.Find(processor.Type)!;
         var values = processor.ValuesOf(type);
-        var slot = before?.Steps.FirstOrDefault(s => s.Id == processor.Id && s.Slot.Type == type && s.Slot.Channels == channels)?.Slot
-            ?? new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent);
-        return new ChainStep(processor.Id, slot, values, processor.Bypassed, [.. processor.Keys.Select(k => _outlets[k])]);
+        var slot = old is not null && old.Slot.Type == type && old.Slot.Channels == channels
+            ? old.Slot
+            : new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent);
+        return new ChainStep(processor, values, slot, keys);
     }
 
     // What is under way already fades in, but for the very first plan, and for what begins with its source.
@@ -338,19 +377,6 @@ public sealed class EnginePlan
         SendPoint send => Has(new SourcePoint(send.Source), other) && Has(new MixPoint(send.Mix), other),
         _ => OutletAt(point) is { } outlet && other.OutletAt(point) == outlet,
     };
-
-    private ChannelMap? MapOf((Point From, Point To) link)
-    {
-        foreach (var one in Routed.Wiring.Links)
-        {
-            if (one.Use == LinkUse.Sound && one.Identity == link)
-            {
-                return one.Map;
-            }
-        }
-
-        return null;
-    }
 
     // What gives a source its sound comes from anywhere, and may fail.
     private static void Read(SourceNode source, LinkNode[] inputs, in BlockWork work)
@@ -391,13 +417,13 @@ public sealed class EnginePlan
     {
         private readonly HashSet<Point> _kept = [];
 
-        public SourceNode? Source(SourceId id, int channels) =>
-            Kept(previous?.Sources.FirstOrDefault(s => s.Id == id && s.Channels == channels), new SourcePoint(id));
+        public SourceNode? Source(int index, SourceId id, int channels) =>
+            Kept(Find(previous?.Sources, index, s => s.Id == id && s.Channels == channels), () => new SourcePoint(id));
 
-        public MixNode? Mix(MixId id) => Kept(previous?.Mixes.FirstOrDefault(m => m.Id == id), new MixPoint(id));
+        public MixNode? Mix(int index, MixId id) => Kept(Find(previous?.Mixes, index, m => m.Id == id), () => new MixPoint(id));
 
-        public CableNode? Cable(CableId id, int channels) =>
-            Kept(previous?.Cables.FirstOrDefault(c => c.Id == id && c.Channels == channels), new CablePoint(id));
+        public CableNode? Cable(int index, CableId id, int channels) =>
+            Kept(Find(previous?.Cables, index, c => c.Id == id && c.Channels == channels), () => new CablePoint(id));
 
         public ChainRun? Chain(Point place) => previous?._chains.GetValueOrDefault(place);
 
@@ -410,12 +436,17 @@ public sealed class EnginePlan
             _ => _kept.Contains(point),
         };
 
-        private T? Kept<T>(T? node, Point point)
+        // Most stand where they stood.
+        private static T? Find<T>(ImmutableArray<T>? before, int index, Func<T, bool> isIt)
+            where T : class =>
+            before is not { } nodes ? null : index < nodes.Length && isIt(nodes[index]) ? nodes[index] : nodes.FirstOrDefault(isIt);
+
+        private T? Kept<T>(T? node, Func<Point> point)
             where T : class
         {
             if (node is not null)
             {
-                _kept.Add(point);
+                _kept.Add(point());
             }
 
             return node;

@@ -9,10 +9,10 @@ sealed class PlanLinks
     private readonly Outlet[] _outlets;
     private readonly LinkRoom _room;
     private readonly Dictionary<LinkNode, Setting> _settings = new(ReferenceEqualityComparer.Instance);
-    private readonly Dictionary<(Point From, Point To), LinkNode> _nodes = [];
+    private readonly Wiring _wiring;
 
-    /// <summary>The links that come to each point, in the wiring's order.</summary>
-    private readonly Dictionary<Point, List<LinkNode>> _into = [];
+    /// <summary>For each link of the wiring its node; null where the engine does not compute it here.</summary>
+    private readonly LinkNode?[] _nodes;
 
     /// <summary>Makes or takes over the node of every link that the engine computes between nodes.</summary>
     /// <param name="routed">What is to run.</param>
@@ -31,42 +31,75 @@ sealed class PlanLinks
     {
         _outlets = [.. outlets.Values];
         _room = previous?._room ?? new LinkRoom();
-        for (var i = 0; i < routed.Wiring.Links.Length; i++)
+        _wiring = routed.Wiring;
+        _nodes = new LinkNode?[_wiring.Links.Length];
+        _settings.EnsureCapacity(_nodes.Length);
+        var (points, ends) = (_wiring.Points, _wiring.Ends);
+        var stay = new bool[points.Length];
+        var given = new Outlet?[points.Length];
+        for (var p = 0; p < points.Length; p++)
         {
-            var link = routed.Wiring.Links[i];
+            (stay[p], given[p]) = (previous is not null && stays(points[p]), outlets.GetValueOrDefault(points[p]));
+        }
+
+        for (var i = 0; i < _nodes.Length; i++)
+        {
+            var link = _wiring.Links[i];
             if (link.Use != LinkUse.Sound || link.Realm != Realm.Engine || !IsComputedHere(link))
             {
                 continue;
             }
 
-            var late = routed.Order.IsLate[i] || routed.Order.IsCut[i];
+            var late = routed.Order.IsLate(i) || routed.Order.IsCut(i);
             var delay = routed.Alignment.WaitOf(i) + (late ? Math.Max(link.Delays.Buffer, AudioFormat.BlockFrames) : link.Delays.Buffer);
-            var from = outlets[link.From];
-            var old = stays(link.From) && stays(link.To) ? previous?._nodes.GetValueOrDefault(link.Identity) : null;
+            var from = given[ends[i].From]!;
+            var index = stay[ends[i].From] && stay[ends[i].To] ? previous!.IndexOf(i, this) : -1;
+            var old = index < 0 ? null : previous!._nodes[index];
             var before = old is null ? null : previous!._settings[old];
-            var (cells, targets) = CellsOf(link, before, before is null && begins(link));
-            var node = old ?? new LinkNode(link.Via ?? link.To, _room, cells, from, delay, link.Via is not null);
-            _nodes[link.Identity] = node;
-            _settings[node] = new Setting(cells, targets, from, delay, late, link.Via is null ? null : chains.GetValueOrDefault(link.Via));
-            if (!_into.TryGetValue(link.To, out var into))
+            var chain = link.Chain.IsEmpty ? null : chains.GetValueOrDefault(link.Via!);
+            if (before is not null && ReferenceEquals(link, previous!._wiring.Links[index]) && before.IsOf(from, delay, late, chain))
             {
-                _into[link.To] = into = [];
+                _nodes[i] = old;
+                _settings.Add(old!, before);
+                continue;
             }
 
-            into.Add(node);
+            var (cells, targets) = CellsOf(link, before, before is null && begins(link));
+            var node = old ?? new LinkNode(link.Via ?? link.To, _room, cells, from, delay, link.Via is not null);
+            _nodes[i] = node;
+            _settings.Add(node, new Setting(cells, targets, from, delay, late, chain));
         }
     }
 
     /// <summary>The links that come to a point, in the wiring's order.</summary>
-    public LinkNode[] Into(Point point) => _into.TryGetValue(point, out var links) ? [.. links] : [];
+    public LinkNode[] Into(Point point)
+    {
+        var place = _wiring.PlaceOf(point);
+        var into = new List<LinkNode>();
+        if (place >= 0)
+        {
+            foreach (var link in _wiring.Shape.Into(place))
+            {
+                if (_nodes[link] is { } node)
+                {
+                    into.Add(node);
+                }
+            }
+        }
+
+        return [.. into];
+    }
+
+    /// <summary>The node of the link at a place of the wiring, or null.</summary>
+    public LinkNode? At(int link) => _nodes[link];
 
     /// <summary>The node of a link, or null.</summary>
-    public LinkNode? Find((Point From, Point To) link) => _nodes.GetValueOrDefault(link);
+    public LinkNode? Find((Point From, Point To) link) => _wiring.Shape.Find(link) is >= 0 and var index ? _nodes[index] : null;
 
     /// <summary>What sets a link to other factors, cell by cell; null where it has others than the map.</summary>
     public LevelChange? Level((Point From, Point To) link, ChannelMap map, double factor)
     {
-        if (_nodes.GetValueOrDefault(link) is not { } node)
+        if (Find(link) is not { } node)
         {
             return null;
         }
@@ -153,36 +186,58 @@ sealed class PlanLinks
         return silent;
     }
 
+    // Where another plan's link stood in this one; of two wirings of one shape, in the same place.
+    private int IndexOf(int link, PlanLinks other) =>
+        _wiring.Shape == other._wiring.Shape ? link : _wiring.Shape.Find(other._wiring.Links[link].Identity);
+
     // What leads from a source's or a mix's one tap to the next is its node's own.
     private static bool IsComputedHere(Link link) => link.To is CablePoint or SourcePoint { Tap: Tap.Raw } or MixPoint { Tap: Tap.Raw };
 
     // Cells that the link had and has no more fade out.
     private static (LinkCell[] Cells, float[] Targets) CellsOf(Link link, Setting? before, bool begins)
     {
-        var cells = new List<LinkCell>(link.Map.Cells.Length);
-        var targets = new List<float>(link.Map.Cells.Length);
-        foreach (var cell in link.Map.Cells)
+        ReadOnlySpan<LinkCell> old = before?.Cells;
+        ReadOnlySpan<Cell> map = link.Map.Cells.AsSpan();
+        var gone = 0;
+        foreach (var cell in old)
         {
-            var target = (float)(cell.Gain * link.Factor);
-            cells.Add(Find(before?.Cells, cell.From, cell.To) ?? new LinkCell(cell.From, cell.To, begins ? target : 0));
-            targets.Add(target);
+            gone += Has(map, cell) ? 0 : 1;
         }
 
-        for (var i = 0; i < before?.Cells.Length; i++)
+        var (cells, targets) = (new LinkCell[map.Length + gone], new float[map.Length + gone]);
+        for (var i = 0; i < map.Length; i++)
         {
-            if (Find(cells, before.Cells[i].From, before.Cells[i].To) is null)
+            targets[i] = (float)(map[i].Gain * link.Factor);
+            cells[i] = Find(old, map[i].From, map[i].To) ?? new LinkCell(map[i].From, map[i].To, begins ? targets[i] : 0);
+        }
+
+        foreach (var cell in old)
+        {
+            if (!Has(map, cell))
             {
-                cells.Add(before.Cells[i]);
-                targets.Add(0);
+                cells[^gone--] = cell;
             }
         }
 
-        return ([.. cells], [.. targets]);
+        return (cells, targets);
     }
 
-    private static LinkCell? Find(IEnumerable<LinkCell>? cells, int from, int to)
+    private static bool Has(ReadOnlySpan<Cell> map, LinkCell cell)
     {
-        foreach (var cell in cells ?? [])
+        foreach (var one in map)
+        {
+            if (one.From == cell.From && one.To == cell.To)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private static LinkCell? Find(ReadOnlySpan<LinkCell> cells, int from, int to)
+    {
+        foreach (var cell in cells)
         {
             if (cell.From == from && cell.To == to)
             {
@@ -206,5 +261,10 @@ sealed class PlanLinks
         return 0;
     }
 
-    private sealed record Setting(LinkCell[] Cells, float[] Targets, Outlet From, int Delay, bool IsLate, ChainRun? Chain);
+    private sealed record Setting(LinkCell[] Cells, float[] Targets, Outlet From, int Delay, bool IsLate, ChainRun? Chain)
+    {
+        /// <summary>True where it reads and processes just so.</summary>
+        public bool IsOf(Outlet from, int delay, bool isLate, ChainRun? chain) =>
+            From == from && Delay == delay && IsLate == isLate && Chain == chain;
+    }
 }

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Routing;
-using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
@@ -39,45 +38,31 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
 {
     /// <summary>The waves of an order.</summary>
     public static ImmutableArray<PlanWave> Of(
-        RunOrder order,
+        Routed routed,
         ImmutableArray<SourceNode> sources,
         ImmutableArray<MixNode> mixes,
-        ImmutableArray<CableNode> cables,
-        IReadOnlyDictionary<Point, ChainRun> chains)
+        ImmutableArray<ChainRun?> sourceChains,
+        ImmutableArray<ChainRun?> mixChains)
     {
-        var places = new Dictionary<Point, int>();
-        for (var i = 0; i < sources.Length; i++)
-        {
-            places[new SourcePoint(sources[i].Id)] = i;
-        }
+        var ground = routed.Wiring.Shape.Ground;
+        return [.. routed.Order.WavePlaces.Select(Made)];
 
-        for (var i = 0; i < mixes.Length; i++)
+        PlanWave Made(ImmutableArray<int> places)
         {
-            places[new MixPoint(mixes[i].Id)] = i;
-        }
-
-        for (var i = 0; i < cables.Length; i++)
-        {
-            places[new CablePoint(cables[i].Id)] = i;
-        }
-
-        return [.. order.Waves.Select(Made)];
-
-        PlanWave Made(ImmutableArray<Point> points)
-        {
-            var nodes = points.Select(p => (Point: p, Index: places[Whole(p)])).ToArray();
-            var stage = StageOf(points[0]);
+            var stage = StageOf(ground, places[0]);
+            var nodes = new int[places.Length];
             var ran = ImmutableArray.CreateBuilder<ChainWork>();
             var meters = ImmutableArray.CreateBuilder<MeterWork>();
-            foreach (var (point, index) in nodes)
+            for (var i = 0; i < nodes.Length; i++)
             {
+                var index = nodes[i] = ground.At(places[i]).Index;
                 if (stage is not (Stage.SourceOut or Stage.MixOut))
                 {
-                    break;
+                    continue;
                 }
 
                 var (left, right) = stage == Stage.SourceOut ? sources[index].Block : mixes[index].Block;
-                if (chains.TryGetValue(point, out var chain))
+                if ((stage == Stage.SourceOut ? sourceChains : mixChains)[index] is { } chain)
                 {
                     ran.Add(new ChainWork(chain, left, right));
                 }
@@ -85,26 +70,14 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
                 meters.Add(new MeterWork(stage == Stage.SourceOut ? sources[index].Meter : mixes[index].Meter, left, right.Length > 0 ? right : left));
             }
 
-            return new PlanWave(
-                stage, [.. nodes.Select(n => n.Index)], new ChainWave(ran.ToImmutable()), meters.Count > 0 ? new MeterWave(meters.ToImmutable()) : null);
+            return new PlanWave(stage, [.. nodes], new ChainWave(ran.ToImmutable()), meters.Count > 0 ? new MeterWave(meters.ToImmutable()) : null);
         }
     }
 
-    private static Point Whole(Point point) => point switch
+    private static Stage StageOf(Ground ground, int place) => ground.At(place) switch
     {
-        SourcePoint source => source with { Tap = Tap.AfterChain },
-        MixPoint mix => mix with { Tap = Tap.AfterChain },
-        _ => point,
-    };
-
-    private static Stage StageOf(Point point) => point switch
-    {
-        SourcePoint { Tap: Tap.Raw } => Stage.SourceRaw,
-        SourcePoint { Tap: Tap.BeforeChain } => Stage.SourceTrim,
-        SourcePoint => Stage.SourceOut,
-        MixPoint { Tap: Tap.Raw } => Stage.MixSum,
-        MixPoint { Tap: Tap.BeforeChain } => Stage.MixGain,
-        MixPoint => Stage.MixOut,
+        (PointKind.Source, _, var tap) => Stage.SourceRaw + tap,
+        (PointKind.Mix, _, var tap) => Stage.MixSum + tap,
         _ => Stage.Cable,
     };
 }

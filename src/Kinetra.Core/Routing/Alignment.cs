@@ -25,29 +25,28 @@ public sealed class Alignment
         ArgumentNullException.ThrowIfNull(wiring);
         ArgumentNullException.ThrowIfNull(order);
         var result = new Alignment(wiring);
-        var arriving = new List<int>[wiring.Points.Length];
-        for (var i = 0; i < wiring.Links.Length; i++)
-        {
-            if (wiring.Links[i].Use == LinkUse.Sound && !order.IsLate[i] && !order.IsCut[i])
-            {
-                (arriving[wiring.Ends[i].To] ??= []).Add(i);
-            }
-        }
-
         foreach (var place in order.Places)
         {
-            foreach (var link in arriving[place] ?? [])
+            foreach (var link in wiring.Shape.Into(place))
             {
-                result._latencies[place] = Math.Max(result._latencies[place], result.Arrival(link));
+                if (Counts(link))
+                {
+                    result._latencies[place] = Math.Max(result._latencies[place], result.Arrival(link));
+                }
             }
 
-            foreach (var link in arriving[place] ?? [])
+            foreach (var link in wiring.Shape.Into(place))
             {
-                result._waits[link] = Math.Min(result._latencies[place] - result.Arrival(link), MostFrames);
+                if (Counts(link))
+                {
+                    result._waits[link] = Math.Min(result._latencies[place] - result.Arrival(link), MostFrames);
+                }
             }
         }
 
         return result;
+
+        bool Counts(int link) => wiring.Links[link].Use == LinkUse.Sound && !order.IsLate(link) && !order.IsCut(link);
     }
 
     /// <summary>By how much a point of the wiring is late.</summary>

@@ -41,7 +41,7 @@ sealed class ChannelGraph
 
         for (var i = 0; i < wiring.Links.Length; i++)
         {
-            if (wiring.Links[i].Use == LinkUse.Sound && !order.IsCut[i])
+            if (wiring.Links[i].Use == LinkUse.Sound && !order.IsCut(i))
             {
                 AddWays(i);
             }

@@ -46,7 +46,7 @@ sealed class LoopGain
         _magnitudes = new double[_filtered.Length + 1];
         _magnitudes[0] = 1;
         var steady = links.ToDictionary(l => l.Index, l => SteadyGain(l.Link));
-        var ways = circle.Ways.ToLookup(w => graph.Order.IsLate[w.Link]);
+        var ways = circle.Ways.ToLookup(w => graph.Order.IsLate(w.Link));
         _closing = [.. ways[true].Select(Of)];
         var onward = ways[false].Select(Of).ToLookup(w => w.From);
         _onward = [.. circle.Channels.Select((_, i) => onward[i].ToArray())];

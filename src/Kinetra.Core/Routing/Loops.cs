@@ -44,7 +44,7 @@ public sealed class Loops
     {
         ArgumentNullException.ThrowIfNull(wiring);
         ArgumentNullException.ThrowIfNull(order);
-        if (order.Late.IsEmpty)
+        if (!order.HasLate)
         {
             return new([], []);
         }
@@ -63,7 +63,7 @@ public sealed class Loops
             ImmutableArray<Link> links = [.. indices.Select(i => wiring.Links[i])];
             var known = before?.All.FirstOrDefault(l => l.Links.AsSpan().SequenceEqual(links.AsSpan()));
             var gain = known?.GainDecibels ?? 20 * Math.Log10(circles.Max(c => LoopGain.Of(channels, c)));
-            ImmutableArray<Link> closing = [.. indices.Where(i => order.IsLate[i]).Select(i => wiring.Links[i])];
+            ImmutableArray<Link> closing = [.. indices.Where(i => order.IsLate(i)).Select(i => wiring.Links[i])];
             var points = circles.SelectMany(c => c.Points).ToHashSet();
             found.Add(new SoundLoop(
                 [.. order.Places.Where(points.Contains).Select(p => wiring.Points[p])],
@@ -83,9 +83,7 @@ public sealed class Loops
     {
         ArgumentNullException.ThrowIfNull(wiring);
         var held = All.SelectMany(l => l.Held).ToHashSet();
-        return held.Count == 0
-            ? wiring
-            : new Wiring(wiring.Rig, wiring.Points, wiring.Channels, [.. wiring.Links.Select(l => held.Contains(l) ? l with { State = LinkState.Held } : l)]);
+        return held.Count == 0 ? wiring : wiring.Held(held);
     }
 
     private static List<List<Circle>> Joined(IEnumerable<Circle> circles)

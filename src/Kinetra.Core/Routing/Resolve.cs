@@ -9,56 +9,64 @@ namespace Kinetra.Core.Routing;
 public static class Resolve
 {
     /// <summary>The wiring of a rig whose ids are known.</summary>
-    public static Wiring Of(Rig rig, Computer computer)
+    /// <param name="rig">The rig.</param>
+    /// <param name="computer">What is there.</param>
+    /// <param name="before">The wiring of a rig that this one came from: what has not changed is taken over. Null: all is made anew.</param>
+    public static Wiring Of(Rig rig, Computer computer, Wiring? before = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(computer);
-        var points = ImmutableArray.CreateBuilder<Point>();
-        var channels = ImmutableArray.CreateBuilder<int>();
-        foreach (var cable in rig.Cables)
+        var ground = Ground.Of(rig, computer, before?.Shape.Ground);
+        var known = ground == before?.Shape.Ground ? before.Parts : [];
+        var parts = ImmutableArray.CreateBuilder<Part>(known.Length);
+        var points = ground.Points;
+        for (var s = 0; s < rig.Sources.Length; s++)
         {
-            Add(new CablePoint(cable.Id), cable.Channels);
+            var (source, place) = (rig.Sources[s], ground.PlaceOfSource(s));
+            if (!Stays(source, points[place]))
+            {
+                parts.Add(new Part(source, points[place], LinksOf(ground, source, place)));
+            }
         }
 
-        var given = new Dictionary<SourceId, int>(rig.Sources.Length);
-        foreach (var source in rig.Sources)
+        for (var m = 0; m < rig.Mixes.Length; m++)
         {
-            var count = given[source.Id] = ChannelsOf(source, computer);
-            Add(new SourcePoint(source.Id, Tap.Raw), count);
-            Add(new SourcePoint(source.Id, Tap.BeforeChain), count);
-            Add(new SourcePoint(source.Id), count);
+            // Its sends are parts of their own: of the mix itself, only its strip hangs on the object.
+            var (mix, place) = (rig.Mixes[m], ground.PlaceOfMix(m));
+            if (!Stays(mix, points[place]))
+            {
+                parts.Add(new Part(mix, points[place], StripOf(ground, place, mix.Gain.Linear, mix.Chain)));
+            }
+
+            foreach (var send in mix.Sends)
+            {
+                if (!Stays(send, points[place]))
+                {
+                    parts.Add(new Part(send, points[place], LinksOf(ground, send, mix.Id, points[place])));
+                }
+            }
         }
 
-        foreach (var mix in rig.Mixes)
+        for (var c = 0; c < rig.Cables.Length; c++)
         {
-            Add(new MixPoint(mix.Id, Tap.Raw), 2);
-            Add(new MixPoint(mix.Id, Tap.BeforeChain), 2);
-            Add(new MixPoint(mix.Id), 2);
+            var (cable, to) = (rig.Cables[c], points[c]);
+            if (!Stays(cable, to))
+            {
+                parts.Add(new Part(cable, to, FeedsOf(ground, cable, to)));
+            }
         }
 
-        var cables = rig.Cables.ToDictionary(c => c.Id);
-        var links = ImmutableArray.CreateBuilder<Link>();
-        foreach (var source in rig.Sources)
-        {
-            AddSource(links, source, given[source.Id], cables);
-        }
+        return new Wiring(rig, ground, parts.ToImmutable(), before);
 
-        foreach (var mix in rig.Mixes)
+        bool Stays(object of, Point to)
         {
-            AddMix(links, mix, given);
-        }
+            if (parts.Count >= known.Length || !ReferenceEquals(known[parts.Count].Of, of) || known[parts.Count].To != to)
+            {
+                return false;
+            }
 
-        foreach (var cable in rig.Cables)
-        {
-            AddFeeds(links, cable, cables, given);
-        }
-
-        return new Wiring(rig, points.ToImmutable(), channels.ToImmutable(), links.ToImmutable());
-
-        void Add(Point point, int count)
-        {
-            points.Add(point);
-            channels.Add(count);
+            parts.Add(known[parts.Count]);
+            return true;
         }
     }
 
@@ -76,44 +84,44 @@ public static class Resolve
         };
     }
 
-    private static void AddSource(ImmutableArray<Link>.Builder links, Source source, int channels, Dictionary<CableId, Cable> cables)
+    private static ImmutableArray<Link> LinksOf(Ground ground, Source source, int place)
     {
-        var (raw, clean, given) = (new SourcePoint(source.Id, Tap.Raw), new SourcePoint(source.Id, Tap.BeforeChain), new SourcePoint(source.Id));
-        if (source.Input is CableInput input && cables.TryGetValue(input.Cable, out var cable))
-        {
-            links.Add(new Link(new CablePoint(cable.Id), raw)
-            {
-                Map = input.Right is { } right ? ChannelMap.Pick(cable.Channels, input.Left, right) : ChannelMap.Pick(cable.Channels, input.Left),
-                Delays = new(Buffer: cable.BufferFrames),
-                Breaking = Breaking.Hold,
-                LoopAllowed = input.LoopAllowed,
-            });
-        }
-
-        AddStrip(links, raw, clean, given, channels, source.Trim.Linear, source.Chain);
+        var strip = StripOf(ground, place, source.Trim.Linear, source.Chain);
+        return source.Input is CableInput input && ground.Cable(input.Cable) is { } cable
+            ?
+            [
+                new Link(new CablePoint(input.Cable), ground.Points[place])
+                {
+                    Map = input.Right is { } right ? ChannelMap.Pick(cable.Channels, input.Left, right) : ChannelMap.Pick(cable.Channels, input.Left),
+                    Delays = new(Buffer: cable.Buffer),
+                    Breaking = Breaking.Hold,
+                    LoopAllowed = input.LoopAllowed,
+                },
+                .. strip,
+            ]
+            : strip;
     }
 
-    private static void AddMix(ImmutableArray<Link>.Builder links, Mix mix, Dictionary<SourceId, int> channels)
+    private static ImmutableArray<Link> LinksOf(Ground ground, Send send, MixId mix, Point sum)
     {
-        var sum = new MixPoint(mix.Id, Tap.Raw);
-        AddStrip(links, sum, new MixPoint(mix.Id, Tap.BeforeChain), new MixPoint(mix.Id), 2, mix.Gain.Linear, mix.Chain);
-        foreach (var send in mix.Sends)
-        {
-            // What cannot be heard need not be there in time.
-            var breaking = send.Heard ? Breaking.Never : Breaking.Late;
-            ImmutableArray<Processor> chain = send.Ducker is null ? [] : [send.Ducker];
-            links.Add(new Link(new SourcePoint(send.Source, send.Tap), sum)
+        // What cannot be heard need not be there in time.
+        var breaking = send.Heard ? Breaking.Never : Breaking.Late;
+        var source = ground.PlaceOfSource(ground.IndexOf(send.Source)) + (Ground.TapsEach - 1 - (int)send.Tap);
+        ImmutableArray<Processor> chain = send.Ducker is null ? [] : [send.Ducker];
+        return
+        [
+            new Link(ground.Points[source], sum)
             {
-                Via = new SendPoint(mix.Id, send.Source),
-                Map = ChannelMap.Pan(channels[send.Source], send.Pan),
+                Via = new SendPoint(mix, send.Source),
+                Map = ChannelMap.Pan(ground.Channels[source], send.Pan),
                 Gain = send.Gain.Linear,
                 State = StateOf(send),
                 Chain = chain,
                 Delays = DelaysOf(chain),
                 Breaking = breaking,
-            });
-            AddKeys(links, chain, sum, breaking);
-        }
+            },
+            .. KeysOf(chain, sum, breaking),
+        ];
     }
 
     /// <summary>Whether a listener hears a send now.</summary>
@@ -123,43 +131,41 @@ public static class Resolve
         return send.Heard ? send.Muted ? LinkState.Muted : LinkState.On : LinkState.Docked;
     }
 
-    private static void AddFeeds(ImmutableArray<Link>.Builder links, Cable cable, Dictionary<CableId, Cable> cables, Dictionary<SourceId, int> channels)
-    {
-        foreach (var feed in cable.Feeds)
+    private static ImmutableArray<Link> FeedsOf(Ground ground, Cable cable, Point to) =>
+    [
+        .. cable.Feeds.Select(feed =>
         {
-            var other = feed.From is CablePoint point ? cables[point.Id] : null;
-            var from = feed.From switch { SourcePoint source => channels[source.Id], _ => other?.Channels ?? 2 };
-            links.Add(new Link(feed.From, new CablePoint(cable.Id))
+            var from = ground.Channels[ground.PlaceOf(feed.From)];
+            var other = feed.From is CablePoint point ? ground.Cable(point.Id) : null;
+            return new Link(feed.From, to)
             {
                 Map = other is null
                     ? ChannelMap.Into(from, cable.Channels, feed.Into.Left, feed.Into.Right)
                     : ChannelMap.Onward(from, cable.Channels, feed.Into.Left),
                 Gain = feed.Gain.Linear,
                 State = feed.On ? LinkState.On : LinkState.Muted,
-                Delays = new(Buffer: other?.BufferFrames ?? 0),
+                Delays = new(Buffer: other?.Buffer ?? 0),
                 Breaking = other is null ? Breaking.Never : Breaking.Hold,
                 LoopAllowed = feed.LoopAllowed,
-            });
-        }
-    }
+            };
+        }),
+    ];
 
     // Of a source and of a mix alike: as it comes in, after trim or gain, after the chain.
-    private static void AddStrip(
-        ImmutableArray<Link>.Builder links, Point raw, Point clean, Point given, int channels, double gain, ImmutableArray<Processor> chain)
+    private static ImmutableArray<Link> StripOf(Ground ground, int place, double gain, ImmutableArray<Processor> chain)
     {
-        var straight = ChannelMap.Straight(channels);
-        links.Add(new Link(raw, clean) { Map = straight, Gain = gain });
-        links.Add(new Link(clean, given) { Map = straight, Chain = chain, Delays = DelaysOf(chain) });
-        AddKeys(links, chain, given, Breaking.Never);
+        var (raw, clean, given) = (ground.Points[place], ground.Points[place + 1], ground.Points[place + 2]);
+        var straight = ChannelMap.Straight(ground.Channels[place]);
+        return
+        [
+            new Link(raw, clean) { Map = straight, Gain = gain },
+            new Link(clean, given) { Map = straight, Chain = chain, Delays = DelaysOf(chain) },
+            .. KeysOf(chain, given, Breaking.Never),
+        ];
     }
 
-    private static void AddKeys(ImmutableArray<Link>.Builder links, ImmutableArray<Processor> chain, Point at, Breaking breaking)
-    {
-        foreach (var key in chain.SelectMany(p => p.Keys))
-        {
-            links.Add(new Link(key, at, LinkUse.Key) { Map = ChannelMap.Straight(2), Breaking = breaking });
-        }
-    }
+    private static IEnumerable<Link> KeysOf(ImmutableArray<Processor> chain, Point at, Breaking breaking) =>
+        chain.IsEmpty ? [] : chain.SelectMany(p => p.Keys).Select(key => new Link(key, at, LinkUse.Key) { Map = ChannelMap.Straight(2), Breaking = breaking });
 
     private static LinkDelays DelaysOf(ImmutableArray<Processor> chain)
     {

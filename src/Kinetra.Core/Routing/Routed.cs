@@ -16,7 +16,7 @@ public sealed record Routed(Wiring Wiring, RunOrder Order, Alignment Alignment, 
     /// <exception cref="ArgumentException">The keys of the rig make a circle.</exception>
     public static Routed Of(Rig rig, Computer computer, Routed? before = null)
     {
-        var wiring = Resolve.Of(rig, computer);
+        var wiring = Resolve.Of(rig, computer, before?.Wiring);
         var order = RunOrder.Of(wiring) ?? throw new ArgumentException("The keys of this rig make a circle.", nameof(rig));
         var loops = Loops.Of(wiring, order, before?.Loops);
         return new Routed(loops.Hold(wiring), order, Alignment.Of(wiring, order), loops);

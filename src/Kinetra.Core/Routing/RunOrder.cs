@@ -14,12 +14,15 @@ public sealed class RunOrder
     /// <summary>The most points of one wave: as many as are computed side by side, so that what one gives is still at hand for the next.</summary>
     public const int MostOfAWave = 8;
 
-    private RunOrder(Wiring wiring, ImmutableArray<int> order, ImmutableArray<ImmutableArray<int>> waves, bool[] late, bool[] cut)
+    private readonly bool[] _late;
+    private readonly bool[] _cut;
+
+    private RunOrder(Ground ground, ImmutableArray<int> order, ImmutableArray<ImmutableArray<int>> waves, bool[] late, bool[] cut)
     {
-        (Places, IsLate, IsCut) = (order, late, cut);
-        Points = [.. order.Select(p => wiring.Points[p])];
-        Waves = [.. waves.Select(w => (ImmutableArray<Point>)[.. w.Select(p => wiring.Points[p])])];
-        Late = [.. wiring.Links.Where((_, i) => late[i])];
+        (Places, WavePlaces, _late, _cut) = (order, waves, late, cut);
+        Points = [.. order.Select(p => ground.Points[p])];
+        Waves = [.. waves.Select(w => (ImmutableArray<Point>)[.. w.Select(p => ground.Points[p])])];
+        HasLate = Array.Exists(late, l => l);
     }
 
     /// <summary>The points in their order.</summary>
@@ -28,27 +31,46 @@ public sealed class RunOrder
     /// <summary>The same points in waves: those of a wave are of one kind, and need nothing of one another.</summary>
     public ImmutableArray<ImmutableArray<Point>> Waves { get; }
 
-    /// <summary>The links that close a circle: what they give is what was there a block ago.</summary>
-    public ImmutableArray<Link> Late { get; }
+    /// <summary>True where any link is a block late.</summary>
+    public bool HasLate { get; }
 
     /// <summary>The points' places in the wiring, in their order.</summary>
     internal ImmutableArray<int> Places { get; }
 
-    /// <summary>For each link of the wiring, whether it is a block late.</summary>
-    internal bool[] IsLate { get; }
-
-    /// <summary>For each link of the wiring, whether it is out of the order.</summary>
-    internal bool[] IsCut { get; }
+    /// <summary>The points' places in the wiring, in waves.</summary>
+    internal ImmutableArray<ImmutableArray<int>> WavePlaces { get; }
 
     /// <summary>The order, or null where there is none (<see cref="FindCircle"/> says why).</summary>
     public static RunOrder? Of(Wiring wiring)
     {
         ArgumentNullException.ThrowIfNull(wiring);
-        var needs = new Needs(wiring.Points.Length);
-        var (late, cut) = (new bool[wiring.Links.Length], new bool[wiring.Links.Length]);
-        return Add(wiring, needs, Breaking.Never, null) && Add(wiring, needs, Breaking.Late, cut) && Add(wiring, needs, Breaking.Hold, late)
-            ? new RunOrder(wiring, needs.Sorted(), WavesOf(wiring, needs), late, cut)
-            : null;
+        return wiring.Shape.Order;
+    }
+
+    /// <summary>Whether the link at that place of the wiring closes a circle: what it gives is what was there a block ago.</summary>
+    public bool IsLate(int link) => _late[link];
+
+    /// <summary>Whether the link at that place of the wiring is out of the order.</summary>
+    public bool IsCut(int link) => _cut[link];
+
+    internal static RunOrder? Of(Shape shape)
+    {
+        var (late, cut) = (new bool[shape.Count], new bool[shape.Count]);
+        var ways = new Ways(shape, late, cut);
+        if (!ways.TrySort(out var order))
+        {
+            // Which links a circle is broken at takes more: what each point needs by whatever way.
+            var needs = new Needs(shape.Ground.Points.Length);
+            if (!Add(shape, needs, Breaking.Never, null) || !Add(shape, needs, Breaking.Late, cut) || !Add(shape, needs, Breaking.Hold, late))
+            {
+                return null;
+            }
+
+            ways = new Ways(shape, late, cut);
+            ways.TrySort(out order);
+        }
+
+        return new RunOrder(shape.Ground, order, WavesOf(shape.Ground, ways), late, cut);
     }
 
     /// <summary>A link that would need what it leads to itself, or null where there is an order.</summary>
@@ -74,18 +96,18 @@ public sealed class RunOrder
     }
 
     // False where a link that must be in the order closes a circle.
-    private static bool Add(Wiring wiring, Needs needs, Breaking breaking, bool[]? out_)
+    private static bool Add(Shape shape, Needs needs, Breaking breaking, bool[]? leftOut)
     {
-        for (var i = 0; i < wiring.Links.Length; i++)
+        for (var i = 0; i < shape.Count; i++)
         {
-            if (wiring.Links[i].Breaking == breaking && !needs.TryAdd(wiring.Ends[i].To, wiring.Ends[i].From))
+            if (shape.BreakingOf(i) == breaking && !needs.TryAdd(shape.Ends[i].To, shape.Ends[i].From))
             {
-                if (out_ is null)
+                if (leftOut is null)
                 {
                     return false;
                 }
 
-                out_[i] = true;
+                leftOut[i] = true;
             }
         }
 
@@ -93,30 +115,54 @@ public sealed class RunOrder
     }
 
     // What was computed last goes on as far as it can; then as many as can be computed by now of the lowest kind.
-    private static ImmutableArray<ImmutableArray<int>> WavesOf(Wiring wiring, Needs needs)
+    private static ImmutableArray<ImmutableArray<int>> WavesOf(Ground ground, Ways ways)
     {
-        var kinds = wiring.Points.Select(KindOf).ToArray();
         var waves = ImmutableArray.CreateBuilder<ImmutableArray<int>>();
-        var open = needs.Counts();
-        var ready = new SortedSet<(int Kind, int Place)>(Enumerable.Range(0, kinds.Length).Where(p => open[p] == 0).Select(p => (kinds[p], p)));
-        List<int> wave = [];
-        while (ready.Count > 0)
+        var count = ground.Points.Length;
+        var kinds = new int[count];
+        for (var p = 0; p < count; p++)
         {
-            var next = wave.Select(p => (Kind: kinds[p] + 1, Place: p + 1)).ToList();
-            var goesOn = wave.Count > 0 && (kinds[wave[0]] % StagesEach) < StagesEach - 1 && kinds[wave[0]] < CableKind && next.TrueForAll(ready.Contains);
-            wave = goesOn
-                ? [.. next.Select(n => n.Place)]
-                : [.. ready.TakeWhile(r => r.Kind == ready.Min.Kind).Take(MostOfAWave).Select(r => r.Place)];
+            kinds[p] = KindOf(ground, p);
+        }
+
+        var open = ways.Counts();
+        var left = count;
+        List<int> wave = [];
+        var next = new List<int>();
+        while (left > 0)
+        {
+            next.Clear();
+            if (wave.Count > 0 && kinds[wave[0]] < CableKind && kinds[wave[0]] % Ground.TapsEach < Ground.TapsEach - 1 && wave.TrueForAll(p => open[p + 1] == 0))
+            {
+                next.AddRange(wave.Select(p => p + 1));
+            }
+            else
+            {
+                var lowest = int.MaxValue;
+                for (var p = 0; p < count; p++)
+                {
+                    lowest = open[p] == 0 ? Math.Min(lowest, kinds[p]) : lowest;
+                }
+
+                for (var p = 0; p < count && next.Count < MostOfAWave; p++)
+                {
+                    if (open[p] == 0 && kinds[p] == lowest)
+                    {
+                        next.Add(p);
+                    }
+                }
+            }
+
+            (wave, next) = (next, wave);
             waves.Add([.. wave]);
+            left -= wave.Count;
             foreach (var place in wave)
             {
-                ready.Remove((kinds[place], place));
-                foreach (var after in needs.NeededBy(place))
+                // Done: it is never ready again.
+                open[place] = -1;
+                foreach (var after in ways.NeededBy(place))
                 {
-                    if (--open[after] == 0)
-                    {
-                        ready.Add((kinds[after], after));
-                    }
+                    open[after]--;
                 }
             }
         }
@@ -124,33 +170,121 @@ public sealed class RunOrder
         return waves.ToImmutable();
     }
 
-    private const int StagesEach = 3;
-    private const int CableKind = 2 * StagesEach;
+    private const int CableKind = 2 * Ground.TapsEach;
 
-    // A source's or a mix's points stand one after the other in a wiring, and so do their kinds.
-    private static int KindOf(Point point) => point switch
+    // A source's or a mix's points stand one after the other, and so do their kinds.
+    private static int KindOf(Ground ground, int place) => ground.At(place) switch
     {
-        SourcePoint source => StageOf(source.Tap),
-        MixPoint mix => StagesEach + StageOf(mix.Tap),
+        (PointKind.Source, _, var tap) => tap,
+        (PointKind.Mix, _, var tap) => Ground.TapsEach + tap,
         _ => CableKind,
     };
 
-    private static int StageOf(Tap tap) => tap switch { Tap.Raw => 0, Tap.BeforeChain => 1, _ => 2 };
+    /// <summary>Which point needs which directly, without the links that are out of it.</summary>
+    private sealed class Ways
+    {
+        private readonly int[] _needed;
+        private readonly int[] _neededStart;
+        private readonly int[] _after;
+        private readonly int[] _afterStart;
 
-    /// <summary>Which point needs which, and, as bits, all that each needs by whatever way.</summary>
+        public Ways(Shape shape, bool[] late, bool[] cut)
+        {
+            var count = shape.Ground.Points.Length;
+            (_neededStart, _afterStart) = (new int[count + 1], new int[count + 1]);
+            var links = 0;
+            for (var i = 0; i < shape.Count; i++)
+            {
+                if (!late[i] && !cut[i])
+                {
+                    links++;
+                    _neededStart[shape.Ends[i].To + 1]++;
+                    _afterStart[shape.Ends[i].From + 1]++;
+                }
+            }
+
+            for (var p = 0; p < count; p++)
+            {
+                _neededStart[p + 1] += _neededStart[p];
+                _afterStart[p + 1] += _afterStart[p];
+            }
+
+            (_needed, _after) = (new int[links], new int[links]);
+            var (needed, after) = (_neededStart[..count], _afterStart[..count]);
+            for (var i = 0; i < shape.Count; i++)
+            {
+                if (!late[i] && !cut[i])
+                {
+                    var (from, to) = shape.Ends[i];
+                    _needed[needed[to]++] = from;
+                    _after[after[from]++] = to;
+                }
+            }
+
+            for (var p = 0; p < count; p++)
+            {
+                _needed.AsSpan(_neededStart[p].._neededStart[p + 1]).Sort();
+            }
+        }
+
+        public ReadOnlySpan<int> NeededBy(int point) => _after.AsSpan(_afterStart[point].._afterStart[point + 1]);
+
+        public int[] Counts() => [.. _neededStart.Zip(_neededStart.Skip(1), (from, to) => to - from)];
+
+        /// <summary>Depth first, in the order of the points; false where there is a circle.</summary>
+        public bool TrySort(out ImmutableArray<int> order)
+        {
+            const byte Open = 1, Done = 2;
+            var count = _neededStart.Length - 1;
+            var found = ImmutableArray.CreateBuilder<int>(count);
+            var (state, next) = (new byte[count], _neededStart[..count]);
+            var path = new Stack<int>();
+            order = [];
+            for (var p = 0; p < count; p++)
+            {
+                if (state[p] == Done)
+                {
+                    continue;
+                }
+
+                state[p] = Open;
+                path.Push(p);
+                while (path.TryPeek(out var at))
+                {
+                    if (next[at] == _neededStart[at + 1])
+                    {
+                        state[at] = Done;
+                        found.Add(at);
+                        path.Pop();
+                    }
+                    else if (_needed[next[at]++] is var needed && state[needed] == Open)
+                    {
+                        return false;
+                    }
+                    else if (state[needed] != Done)
+                    {
+                        state[needed] = Open;
+                        path.Push(needed);
+                    }
+                }
+            }
+
+            order = found.MoveToImmutable();
+            return true;
+        }
+    }
+
+    /// <summary>As bits, all that each point needs by whatever way.</summary>
     private sealed class Needs
     {
+        private readonly int _points;
         private readonly int _words;
         private readonly ulong[] _all;
-        private readonly List<int>[] _direct;
-        private readonly List<int>[] _neededBy;
 
         public Needs(int points)
         {
-            _words = (points + 63) / 64;
+            (_points, _words) = (points, (points + 63) / 64);
             _all = new ulong[points * _words];
-            _direct = [.. Enumerable.Range(0, points).Select(_ => new List<int>())];
-            _neededBy = [.. Enumerable.Range(0, points).Select(_ => new List<int>())];
             for (var p = 0; p < points; p++)
             {
                 Of(p)[p / 64] |= 1UL << (p % 64);
@@ -166,14 +300,12 @@ public sealed class RunOrder
                 return false;
             }
 
-            _direct[point].Add(needed);
-            _neededBy[needed].Add(point);
             if (Has(Of(point), needed))
             {
                 return true;
             }
 
-            for (var p = 0; p < _direct.Length; p++)
+            for (var p = 0; p < _points; p++)
             {
                 var all = Of(p);
                 if (Has(all, point))
@@ -186,39 +318,6 @@ public sealed class RunOrder
             }
 
             return true;
-        }
-
-        public List<int> NeededBy(int point) => _neededBy[point];
-
-        public int[] Counts() => [.. _direct.Select(d => d.Count)];
-
-        // Depth first, in the order of the points.
-        public ImmutableArray<int> Sorted()
-        {
-            var order = ImmutableArray.CreateBuilder<int>(_direct.Length);
-            var done = new bool[_direct.Length];
-            for (var p = 0; p < _direct.Length; p++)
-            {
-                Visit(p);
-            }
-
-            return order.ToImmutable();
-
-            void Visit(int point)
-            {
-                if (done[point])
-                {
-                    return;
-                }
-
-                done[point] = true;
-                foreach (var needed in _direct[point].Order())
-                {
-                    Visit(needed);
-                }
-
-                order.Add(point);
-            }
         }
 
         private static bool Has(ReadOnlySpan<ulong> all, int point) => (all[point / 64] & (1UL << (point % 64))) != 0;

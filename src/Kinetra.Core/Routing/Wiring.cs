@@ -17,38 +17,56 @@ public sealed record Computer(IReadOnlyDictionary<SourceId, int> Channels)
 /// </summary>
 public sealed class Wiring
 {
-    private readonly Dictionary<Point, int> _places;
-
-    internal Wiring(Rig rig, ImmutableArray<Point> points, ImmutableArray<int> channels, ImmutableArray<Link> links)
+    internal Wiring(Rig rig, Ground ground, ImmutableArray<Part> parts, Wiring? before)
     {
-        (Rig, Points, Channels, Links) = (rig, points, channels, links);
-        _places = new Dictionary<Point, int>(points.Length);
-        for (var i = 0; i < points.Length; i++)
+        var links = ImmutableArray.CreateBuilder<Link>(parts.Sum(p => p.Links.Length));
+        foreach (var part in parts)
         {
-            _places.Add(points[i], i);
+            links.AddRange(part.Links);
         }
 
-        Ends = [.. links.Select(l => (_places[l.From], _places[l.To]))];
+        (Rig, Parts, Links) = (rig, parts, links.MoveToImmutable());
+        Shape = Shape.Of(ground, Links, before?.Shape);
     }
+
+    private Wiring(Wiring other, ImmutableArray<Link> links) => (Rig, Parts, Shape, Links) = (other.Rig, other.Parts, other.Shape, links);
 
     /// <summary>The rig that it came from.</summary>
     public Rig Rig { get; }
 
     /// <summary>All points, each once.</summary>
-    public ImmutableArray<Point> Points { get; }
+    public ImmutableArray<Point> Points => Shape.Ground.Points;
 
     /// <summary>How many channels each point has.</summary>
-    public ImmutableArray<int> Channels { get; }
+    public ImmutableArray<int> Channels => Shape.Ground.Channels;
 
     /// <summary>All links.</summary>
     public ImmutableArray<Link> Links { get; }
 
+    /// <summary>What is joined to what.</summary>
+    internal Shape Shape { get; }
+
     /// <summary>For each link, the places in <see cref="Points"/> that it leads from and to.</summary>
-    internal ImmutableArray<(int From, int To)> Ends { get; }
+    internal ImmutableArray<(int From, int To)> Ends => Shape.Ends;
+
+    /// <summary>What each thing of the rig became, with nothing held.</summary>
+    internal ImmutableArray<Part> Parts { get; }
 
     /// <summary>How many channels a point has; 0 where it is not there.</summary>
-    public int ChannelsOf(Point point) => _places.TryGetValue(point, out var place) ? Channels[place] : 0;
+    public int ChannelsOf(Point point) => PlaceOf(point) is >= 0 and var place ? Channels[place] : 0;
+
+    /// <summary>The sounding link that stays the same by that, or null.</summary>
+    public Link? Find((Point From, Point To) identity) => Shape.Find(identity) is >= 0 and var place ? Links[place] : null;
+
+    /// <summary>The same, with some links held.</summary>
+    internal Wiring Held(HashSet<Link> links) => new(this, [.. Links.Select(l => links.Contains(l) ? l with { State = LinkState.Held } : l)]);
 
     /// <summary>The place of a point in <see cref="Points"/>, or −1.</summary>
-    internal int PlaceOf(Point point) => _places.GetValueOrDefault(point, -1);
+    internal int PlaceOf(Point point) => Shape.Ground.PlaceOf(point);
 }
+
+/// <summary>The links that one thing of a rig became: a source, a mix's own, a send, a cable's feeds. While it stays, they do.</summary>
+/// <param name="Of">The thing, known again by being the same object.</param>
+/// <param name="To">The point that they lead to.</param>
+/// <param name="Links">The links.</param>
+readonly record struct Part(object Of, Point To, ImmutableArray<Link> Links);
