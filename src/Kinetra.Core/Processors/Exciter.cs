@@ -9,11 +9,13 @@ namespace Kinetra.Core.Processors;
 
 /// <summary>
 /// Adds harmonics that were not there: of the low band, so that small loudspeakers let it be felt, and of the high band, so
-/// that a dull voice gets air. Each band is brought to full scale by its own peaks, sent through Chebyshev polynomials at
-/// four times the rate (of a full-scale sine T₂ makes its second harmonic and T₃ its third, and no other), and brought back
-/// to its level; so what is added does not depend on how loud it is, and nothing folds back. The peaks are looked ahead at,
-/// and smoothed, so that the level itself adds nothing. The sound passes unchanged, 3.3 ms late, which is the latency.
-/// Source: M. Le Brun, "Digital Waveshaping Synthesis", JAES 27 (4), 1979.
+/// that a dull voice gets air. Each band is brought to full scale by its own peaks, bent at four times the rate into its square and its
+/// cube, and brought back to its level; so what is added does not depend on how loud it is. Of the square its mean is taken away, and
+/// of the cube what is like the band itself (4u³ − cu with c = 4·mean(u⁴)/mean(u²)), so that the band keeps its level: of a sine the
+/// second and third harmonic are left, and no other (the Chebyshev polynomials T₂ and T₃), and of any other sound nothing that would
+/// weaken it. What is above 16 kHz is cut before, as its harmonics would fold back, and what is made above 18 kHz after. The peaks are
+/// looked ahead at, and smoothed, so that the level itself adds nothing. The sound passes unchanged, 3.3 ms late, which is the latency.
+/// Source: M. Le Brun, "Digital Waveshaping Synthesis", JAES 27 (4), 1979; the two means are our own.
 /// </summary>
 public sealed class Exciter : IProcessor
 {
@@ -47,6 +49,10 @@ public sealed class Exciter : IProcessor
     private const int LookAhead = 120;
     private const int Waits = Oversampler.Latency + LookAhead;
 
+    // What the band may hold before it is bent, and what may be made of it: the harmonics of what is above lie where nobody hears them.
+    private const double HighestOfBand = 16_000;
+    private const double HighestMade = 18_000;
+
     private readonly double[] _values;
     private readonly Band _low;
     private readonly Band _high;
@@ -58,8 +64,8 @@ public sealed class Exciter : IProcessor
     private Exciter(ProcessorSettings settings)
     {
         _values = [.. settings.Values];
-        _low = new Band(settings.Channels, LowDesign(), (float)Value(At.LowAmount) / 100, second: 0.5f, third: 0.5f);
-        _high = new Band(settings.Channels, HighDesign(), (float)Value(At.HighAmount) / 100, second: 0.7f, third: 0.3f);
+        _low = new Band(settings.Channels, LowDesign(), [], (float)Value(At.LowAmount) / 100, second: 0.5f, third: 0.5f);
+        _high = new Band(settings.Channels, HighDesign(), LowPass(HighestMade, 6), (float)Value(At.HighAmount) / 100, second: 0.7f, third: 0.3f);
         _dry = [.. Enumerable.Range(0, settings.Channels).Select(_ => new SteppedDelay(Waits, Waits))];
     }
 
@@ -106,9 +112,13 @@ public sealed class Exciter : IProcessor
         Array.ForEach(_dry, d => d.Reset());
     }
 
-    private BiquadCoefficients LowDesign() => FilterDesign.LowPass(Value(At.LowFrequency), Math.Sqrt(0.5));
+    private BiquadCoefficients[] LowDesign() => [FilterDesign.LowPass(Value(At.LowFrequency), Math.Sqrt(0.5))];
 
-    private BiquadCoefficients HighDesign() => FilterDesign.HighPass(Value(At.HighFrequency), Math.Sqrt(0.5));
+    private BiquadCoefficients[] HighDesign() => [FilterDesign.HighPass(Value(At.HighFrequency), Math.Sqrt(0.5)), .. LowPass(HighestOfBand, 6)];
+
+    // By the bilinear transform: nothing is left at half of the rate.
+    private static BiquadCoefficients[] LowPass(double frequency, int order) =>
+        [.. Enumerable.Range(0, order / 2).Select(s => BiquadCoefficients.LowPass(frequency, FilterDesign.ButterworthQ(order, s), AudioFormat.SampleRate))];
 
     private double Value(At parameter) => _values[(int)parameter];
 
@@ -125,31 +135,31 @@ public sealed class Exciter : IProcessor
         private readonly float _second;
         private readonly float _third;
         private readonly SectionCascade _cut;
-        private readonly SectionCascade _noOffset;
+        private readonly SectionCascade _made;
         private readonly GainRamp _amount;
-        private readonly BiquadCoefficients[] _design = new BiquadCoefficients[1];
+        private readonly BiquadCoefficients[] _design;
         private readonly Channel[] _channels;
         private readonly Vector128<double>[] _frames = new Vector128<double>[AudioFormat.BlockFrames];
         private readonly float[] _amounts = new float[AudioFormat.BlockFrames];
         private readonly float[] _left = new float[AudioFormat.BlockFrames];
         private readonly float[] _right = new float[AudioFormat.BlockFrames];
 
-        public Band(int channels, BiquadCoefficients cut, float amount, float second, float third)
+        public Band(int channels, BiquadCoefficients[] cut, BiquadCoefficients[] after, float amount, float second, float third)
         {
             (_second, _third) = (second, third);
-            _design[0] = cut;
+            _design = cut;
             _cut = new SectionCascade(_design);
-            _noOffset = new SectionCascade([FilterDesign.HighPass(OffsetFrequency, Math.Sqrt(0.5))]);
+            _made = new SectionCascade([FilterDesign.HighPass(OffsetFrequency, Math.Sqrt(0.5)), .. after]);
             _amount = new GainRamp(amount);
             _channels = [.. Enumerable.Range(0, channels).Select(_ => new Channel())];
         }
 
-        public void Set(float amount, BiquadCoefficients cut)
+        public void Set(float amount, ReadOnlySpan<BiquadCoefficients> cut)
         {
             _amount.Target = amount;
-            if (cut != _design[0])
+            if (!cut.SequenceEqual(_design))
             {
-                _design[0] = cut;
+                cut.CopyTo(_design);
                 _cut.Set(_design);
             }
         }
@@ -168,7 +178,7 @@ public sealed class Exciter : IProcessor
 
             var harmonics = _frames.AsSpan(0, frames.Length);
             Pairs.Load(one, other, harmonics);
-            _noOffset.Process(harmonics);
+            _made.Process(harmonics);
             Pairs.Store(harmonics, one, other);
             var amounts = _amounts.AsSpan(0, frames.Length);
             _amount.Fill(amounts);
@@ -182,7 +192,7 @@ public sealed class Exciter : IProcessor
         public void Reset()
         {
             _cut.Reset();
-            _noOffset.Reset();
+            _made.Reset();
             _amount.Arrive();
             Array.ForEach(_channels, c => c.Reset());
         }
@@ -190,6 +200,9 @@ public sealed class Exciter : IProcessor
         private sealed class Channel
         {
             private const int Mean = LookAhead / 2;
+
+            // Of each of two steps that follow each other: what a band's square and fourth power hold beside their means is far down after both.
+            private const double MeanMilliseconds = 10;
 
             // Beyond a sine: how far a peak may stand out before it counts by itself.
             private const float Crest = 1.4f;
@@ -207,7 +220,10 @@ public sealed class Exciter : IProcessor
             private readonly float[] _powers = new float[AudioFormat.BlockFrames];
             private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
             private readonly float[] _over = new float[AudioFormat.BlockFrames * Oversampler.Factor];
+            private readonly float[] _squares = new float[AudioFormat.BlockFrames];
+            private readonly float[] _likes = new float[AudioFormat.BlockFrames];
             private double _peak;
+            private Means _means;
 
             public Channel() => Start();
 
@@ -223,8 +239,14 @@ public sealed class Exciter : IProcessor
                 TensorPrimitives.Max(peaks, Quiet, floor);
                 TensorPrimitives.Divide(sound, floor, sound);
                 var over = _over.AsSpan(0, sound.Length * Oversampler.Factor);
+                Span<float> squares = _squares.AsSpan(0, sound.Length), likes = _likes.AsSpan(0, sound.Length);
+                _means.Follow(sound, floor, squares, likes);
                 _oversampler.Up(sound, over);
-                Bend(over, second, third);
+                for (var p = 0; p < Oversampler.Factor; p++)
+                {
+                    Bend(over.Slice(p * sound.Length, sound.Length), squares, likes, second, third);
+                }
+
                 _oversampler.Down(over, sound);
 
                 // The peak that it was divided by comes back after the same delay.
@@ -241,9 +263,9 @@ public sealed class Exciter : IProcessor
                 Start();
             }
 
-            // T2(u) = 2u² − 1, T3(u) = 4u³ − 3u.
+            // 2u² less its mean, 4u³ less what of it is like u.
             [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-            private static void Bend(Span<float> values, float second, float third)
+            private static void Bend(Span<float> values, ReadOnlySpan<float> squares, ReadOnlySpan<float> likes, float second, float third)
             {
                 var n = 0;
                 ref var first = ref MemoryMarshal.GetReference(values);
@@ -251,13 +273,14 @@ public sealed class Exciter : IProcessor
                 {
                     var u = Vector512.LoadUnsafe(ref first, (nuint)n);
                     var square = u * u;
-                    (((square + square - Vector512<float>.One) * second) + (((square * 4) - Vector512.Create(3f)) * u * third)).StoreUnsafe(ref first, (nuint)n);
+                    var (mean, like) = (Vector512.Create(squares[n..]), Vector512.Create(likes[n..]));
+                    (((square + square - mean) * second) + (((square * 4) - like) * u * third)).StoreUnsafe(ref first, (nuint)n);
                 }
 
                 for (; n < values.Length; n++)
                 {
                     var u = values[n];
-                    values[n] = (second * ((2 * u * u) - 1)) + (third * u * ((4 * u * u) - 3));
+                    values[n] = (second * ((2 * u * u) - squares[n])) + (third * u * ((4 * u * u) - likes[n]));
                 }
             }
 
@@ -288,6 +311,48 @@ public sealed class Exciter : IProcessor
                 _first.Start(Mean, 0);
                 _second.Start(Mean, 0);
                 _peak = 0;
+                _means = default;
+            }
+
+            /// <summary>
+            /// Weighed by the level, means of what is as loud as one another: so they are right from the first period of a sound on, whatever
+            /// was before.
+            /// </summary>
+            private struct Means
+            {
+                // Far below anything that is brought up: nothing is divided by nothing, and nothing decays into denormal numbers.
+                private const double Nothing = 1e-40;
+
+                private static readonly double Step = 1 - Ballistics.Memory(MeanMilliseconds);
+
+                private (double First, double Second) _level;
+                private (double First, double Second) _power;
+                private (double First, double Second) _fourth;
+
+                /// <summary>Of a band at full scale and its peaks: twice the mean of its square, and four times that of u⁴ by that of u².</summary>
+                [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+                public void Follow(ReadOnlySpan<float> sound, ReadOnlySpan<float> peaks, Span<float> squares, Span<float> likes)
+                {
+                    var (level, power, fourth) = (_level, _power, _fourth);
+                    for (var n = 0; n < sound.Length; n++)
+                    {
+                        double u = sound[n], peak = peaks[n];
+                        var (square, weight) = (u * u, peak * peak);
+                        Add(ref level, weight);
+                        Add(ref power, square * weight);
+                        Add(ref fourth, square * square * weight);
+                        squares[n] = (float)(2 * power.Second / level.Second);
+                        likes[n] = (float)(4 * fourth.Second / power.Second);
+                    }
+
+                    (_level, _power, _fourth) = (level, power, fourth);
+
+                    static void Add(ref (double First, double Second) mean, double value)
+                    {
+                        mean.First += Step * (value + Nothing - mean.First);
+                        mean.Second += Step * (mean.First - mean.Second);
+                    }
+                }
             }
         }
     }

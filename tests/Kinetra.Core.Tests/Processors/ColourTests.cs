@@ -54,6 +54,9 @@ public class ColourTests
     [InlineData(11_003)]
     [InlineData(13_997)]
     [InlineData(19_001)]
+    [InlineData(20_501)]
+    [InlineData(21_997)]
+    [InlineData(23_003)]
     public void The_exciter_adds_harmonics_of_a_tone_and_its_aliases_lie_80_dB_down(double hertz)
     {
         var heard = Rack.Run(Exciter.Type, Signals.Sine(hertz, 1, 3 * Second), ("highAmount", 100), ("highFrequency", 1_000));
@@ -71,7 +74,22 @@ public class ColourTests
             spectrum[(int)(2 * hertz)].ShouldBe(0.7, 0.1);
         }
 
-        spectrum[(int)hertz].ShouldBe(1, 0.35);
+        spectrum[(int)hertz].ShouldBe(1, 0.01);
+    }
+
+    [Fact]
+    public void The_exciter_weakens_nothing_of_the_band_that_it_enriches()
+    {
+        var decaying = Signals.Sine(80, 0.8, 3 * Second).Select((x, n) => x * MathF.Exp(-(n % 24_000) / 4_800f)).ToArray();
+        var voice = Signals.Sine(55, 0.2, 3 * Second).Zip(Signals.Sine(82, 0.3, 3 * Second), (a, b) => a + b).Zip(Signals.Sine(131, 0.1, 3 * Second), (a, b) => a + b).ToArray();
+        foreach (var sound in new[] { Signals.Noise(4, 3 * Second), voice, decaying, Signals.Sine(50, 0.5, 3 * Second) })
+        {
+            var heard = Rack.Run(Exciter.Type, sound, ("lowAmount", 100), ("lowFrequency", 140), ("highAmount", 0));
+            var (before, after) = (Low(sound), Low(heard));
+            Signals.Db(after / before).ShouldBeInRange(-0.7, 3);
+        }
+
+        static double Low(float[] sound) => Math.Sqrt(Spectrum(sound.AsSpan(Second, Second))[30..140].Sum(x => x * x));
     }
 
     [Fact]

@@ -237,14 +237,18 @@ public class ReferenceTests
     {
         var sound = Bursts(9);
         var heard = Rack.Run(Exciter.Type, sound, ("lowAmount", 60), ("lowFrequency", 140), ("highAmount", 40), ("highFrequency", 3_500));
-        var low = Harmonics(FilterDesign.LowPass(140, Math.Sqrt(0.5)), second: 0.5, third: 0.5);
-        var high = Harmonics(FilterDesign.HighPass(3_500, Math.Sqrt(0.5)), second: 0.7, third: 0.3);
+        var low = Harmonics([FilterDesign.LowPass(140, Math.Sqrt(0.5))], [], second: 0.5, third: 0.5);
+        var high = Harmonics([FilterDesign.HighPass(3_500, Math.Sqrt(0.5)), .. Steep(16_000)], Steep(18_000), second: 0.7, third: 0.3);
         ShouldAgree(heard, [.. sound.Select((_, n) => n < 160 ? (0.6 * low[n]) + (0.4 * high[n]) : sound[n - 160] + (0.6 * low[n]) + (0.4 * high[n]))], -90);
 
+        // Butterworth of the sixth order, by the bilinear transform.
+        static BiquadCoefficients[] Steep(double hertz) =>
+            [.. new[] { 15.0, 45, 75 }.Select(angle => BiquadCoefficients.LowPass(hertz, 1 / (2 * Math.Cos(angle * Math.PI / 180)), Rate))];
+
         // The band at full scale by its own level, four values for each, bent, one for each four, and back at its level.
-        double[] Harmonics(BiquadCoefficients cut, double second, double third)
+        double[] Harmonics(BiquadCoefficients[] cut, BiquadCoefficients[] after, double second, double third)
         {
-            var band = Through(cut, [.. sound.Select(x => (double)x)]);
+            var band = cut.Aggregate(sound.Select(x => (double)x).ToArray(), (x, section) => Through(section, x));
             var power = Mean(Mean([.. band.Select(x => x * x)], 60, 0), 60, 0);
             double peak = 0;
             var peaks = new double[Length];
@@ -263,9 +267,14 @@ public class ReferenceTests
             var low = Enumerable.Range(-80, 161).Select(k => Sinc(k / 4.0) * Kaiser(k / 81.0, 10.06)).ToArray();
             var sum = low.Sum();
             var over = new double[4 * Length];
+            var units = peaks.Select((p, n) => n < 120 ? 0 : band[n - 120] / Math.Max(p, 1e-6)).ToArray();
+            var weights = peaks.Select(p => Math.Pow(Math.Max(p, 1e-6), 2)).ToArray();
+            var level = Slow(weights);
+            var squares = Slow([.. units.Select((u, n) => u * u * weights[n])]);
+            var fourths = Slow([.. units.Select((u, n) => Math.Pow(u, 4) * weights[n])]);
             for (var n = 120; n < Length; n++)
             {
-                var full = band[n - 120] / Math.Max(peaks[n], 1e-6);
+                var full = units[n];
                 for (var k = 0; k < low.Length && (4 * n) + k < over.Length; k++)
                 {
                     over[(4 * n) + k] += 4 * full * low[k] / sum;
@@ -277,14 +286,29 @@ public class ReferenceTests
             {
                 for (var k = 0; k < low.Length && k <= 4 * n; k++)
                 {
-                    var u = over[(4 * n) - k];
-                    made[n] += low[k] / sum * ((second * ((2 * u * u) - 1)) + (third * ((4 * u * u * u) - (3 * u))));
+                    // What is bent belongs to the frame whose quarters are its own.
+                    var at = (4 * n) - k;
+                    var (u, m) = (over[at], at / 4);
+                    var (mean, like) = (squares[m] / level[m], squares[m] == 0 ? 0 : fourths[m] / squares[m]);
+                    made[n] += low[k] / sum * ((second * 2 * ((u * u) - mean)) + (third * 4 * ((u * u * u) - (like * u))));
                 }
 
                 made[n] *= n < 40 ? 0 : peaks[n - 40];
             }
 
-            return Through(FilterDesign.HighPass(20, Math.Sqrt(0.5)), made);
+            return after.Aggregate(Through(FilterDesign.HighPass(20, Math.Sqrt(0.5)), made), (x, section) => Through(section, x));
+        }
+
+        // Two steps of 10 ms, one after the other.
+        static double[] Slow(double[] x)
+        {
+            for (var step = 0; step < 2; step++)
+            {
+                double last = 0;
+                x = [.. x.Select(v => last += (1 - Math.Exp(-1 / (0.010 * Rate))) * (v - last))];
+            }
+
+            return x;
         }
     }
 
