@@ -23,5 +23,5 @@ static partial class Tables
         $"*For:* {type.Purpose}\n*Overdone:* {type.Overdone}\n\n| Parameter | In files | Range | Default | What it does |\n|---|---|---|---|---|\n"
         + string.Concat(type.Parameters.Select(p => $"| {p.Name} | `{p.Key}` | {Range(p)} | {p.Format(p.Default)} | {p.Meaning} |\n"));
 
-    private static string Range(Parameter p) => p.Scale == ParameterScale.Choice ? string.Join(", ", p.Choices) : $"{p.Format(p.Min)} … {p.Format(p.Max)}";
+    private static string Range(Parameter p) => p.Scale == ParameterScale.Choice ? string.Join(", ", p.Words.Select(w => $"`{w}`")) : $"{p.Format(p.Min)} … {p.Format(p.Max)}";
 }

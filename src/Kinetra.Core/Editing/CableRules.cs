@@ -31,7 +31,7 @@ public static class CableRules
     {
         if (rig.Find(input.Cable) is not { } cable)
         {
-            problems.Add(new($"{where}.cable", "There is no such cable.", "a cable of the show"));
+            problems.Add(new($"{where}.cable", "There is no such cable.", "a cable of the show") { IsReference = true });
             return;
         }
 
@@ -78,7 +78,7 @@ public static class CableRules
 
         if (feed.From is not (SourcePoint { Tap: not Tap.Raw } or MixPoint { Tap: not Tap.Raw } or CablePoint) || !rig.Has(feed.From))
         {
-            problems.Add(new($"{where}.from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show"));
+            problems.Add(new($"{where}.from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show") { IsReference = true });
         }
         else if (!seen.Add(feed.From))
         {

@@ -144,7 +144,7 @@ public static class ChainRules
         {
             if (processor.Keys[i] is not (SourcePoint { Tap: not Tap.Raw } or MixPoint { Tap: not Tap.Raw }) || !rig.Has(processor.Keys[i]))
             {
-                problems.Add(new($"{where}[{i}]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain"));
+                problems.Add(new($"{where}[{i}]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain") { IsReference = true });
             }
         }
     }

@@ -5,7 +5,7 @@ namespace Kinetra.Core.Editing;
 /// <summary>Makes of a show file of an older version one of this version, before it is checked.</summary>
 static class OlderShowFiles
 {
-    /// <summary>The version before 1: points were objects with source, mix, cable and tap.</summary>
+    /// <summary>The version before 1: points were objects with source, mix, cable and tap, and the choices of processors numbers.</summary>
     public const string Draft = "draft-1";
 
     /// <summary>Changes a file in place. What it does not understand stays, and is told by the check.</summary>
@@ -18,6 +18,7 @@ static class OlderShowFiles
 
         show["version"] = ShowFile.Version;
         RaisePoints(show);
+        ShowFileWords.Write(show);
     }
 
     private static void RaisePoints(JsonNode node)

@@ -10,6 +10,9 @@ namespace Kinetra.Core.Editing;
 /// <param name="Allowed">What would be right, in words.</param>
 public sealed record RigProblem(string Where, string What, string Allowed)
 {
+    /// <summary>True where it names something that is not there.</summary>
+    internal bool IsReference { get; init; }
+
     /// <inheritdoc/>
     public override string ToString() => $"{Where}: {What} Allowed: {Allowed}.";
 }
@@ -17,6 +20,8 @@ public sealed record RigProblem(string Where, string What, string Allowed)
 /// <summary>What makes a rig valid. All rules in one place, used by commands, API and show files.</summary>
 public static class RigRules
 {
+    internal const string SoundAllowed = "64 hexadecimal digits";
+
     /// <summary>Everything that is wrong with the rig; empty where it is valid.</summary>
     public static ImmutableArray<RigProblem> Check(Rig rig)
     {
@@ -89,11 +94,11 @@ public static class RigRules
 
         switch (source.Input)
         {
-            case StandInInput { Device: null or { Length: 0 or > 40 } }:
-                problems.Add(new($"{where}.input.device", "The stand-in has no usable key.", "1 to 40 characters"));
+            case StandInInput { Device: null or { Length: 0 or > RigLimits.StandInLength } }:
+                problems.Add(new($"{where}.input.device", "The stand-in has no usable key.", $"1 to {RigLimits.StandInLength} characters"));
                 break;
             case SoundFileInput file when !IsSoundAddress(file.Sound):
-                problems.Add(new($"{where}.input.sound", "This is not the address of a stored sound.", "64 hexadecimal digits"));
+                problems.Add(new($"{where}.input.sound", "This is not the address of a stored sound.", SoundAllowed));
                 break;
             case BrowserInput browser:
                 CheckBrowser(problems, $"{where}.input", browser);
@@ -109,9 +114,9 @@ public static class RigRules
 
     private static void CheckBrowser(ImmutableArray<RigProblem>.Builder problems, string where, BrowserInput input)
     {
-        AddIfAny(problems, CheckText($"{where}.client", input.Client, 64));
-        AddIfAny(problems, CheckText($"{where}.device", input.Device, 128));
-        AddIfAny(problems, CheckText($"{where}.label", input.Label, 200));
+        AddIfAny(problems, CheckText($"{where}.client", input.Client, RigLimits.ClientLength));
+        AddIfAny(problems, CheckText($"{where}.device", input.Device, RigLimits.DeviceLength));
+        AddIfAny(problems, CheckText($"{where}.label", input.Label, RigLimits.LabelLength));
         if (input.Left is < 0 or >= RigLimits.InputChannels || input.Right is < 0 or >= RigLimits.InputChannels || input.Left == input.Right)
         {
             problems.Add(new($"{where}.left", "These channels cannot be picked.", $"one or two different channels from 0 to {RigLimits.InputChannels - 1}"));

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Kinetra.Core.Rigs;
 
 namespace Kinetra.Core.Editing;
@@ -11,7 +13,7 @@ namespace Kinetra.Core.Editing;
 /// </summary>
 /// <param name="Name">The show's name.</param>
 /// <param name="Rig">What the person built.</param>
-public sealed record ShowFile(string Name, Rig Rig)
+public sealed partial record ShowFile(string Name, Rig Rig)
 {
     /// <summary>What the field <c>format</c> says.</summary>
     public const string Format = "kinetra-show";
@@ -25,8 +27,13 @@ public sealed record ShowFile(string Name, Rig Rig)
     private static readonly JsonSerializerOptions Written = new(RigJson.Options) { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <summary>The file's text.</summary>
-    public string Write() => JsonSerializer.Serialize(
-        new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables }, Written) + "\n";
+    public string Write()
+    {
+        var file = JsonSerializer.SerializeToNode(
+            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables }, RigJson.Options)!;
+        ShowFileWords.Write(file);
+        return file.ToJsonString(Written) + "\n";
+    }
 
     /// <summary>Reads a file. Sends may stand in any order; a source that a mix does not name waits in its dock.</summary>
     /// <param name="json">UTF-8.</param>
@@ -75,27 +82,22 @@ public sealed record ShowFile(string Name, Rig Rig)
         var node = JsonNode.Parse(json);
 
         problems = CheckHead(node);
-        OlderShowFiles.Raise(node);
-        if (problems.IsEmpty)
-        {
-            problems = ShowFileSchema.Check(node);
-        }
-
         if (!problems.IsEmpty)
         {
             return null;
         }
 
-        try
-        {
-            return Of(node.Deserialize<ShowDocument>(RigJson.Options)!, out problems);
-        }
-        catch (JsonException e)
-        {
-            var where = (e.Path ?? "").TrimStart('$', '.');
-            problems = [new(where.Length == 0 ? "file" : where, "This is not understood.", "what docs/show-format.md says")];
-            return null;
-        }
+        OlderShowFiles.Raise(node);
+        var fit = ShowFileFit.Of(node);
+        ShowFileWords.Read(fit.File);
+        var document = fit.File.Deserialize<ShowDocument>(RigJson.Options)!;
+        var rig = RigOf(document);
+        problems =
+        [
+            .. fit.Problems,
+            .. Relations(document, rig).Where(p => !fit.Covers(p.Where) && !(p.IsReference && fit.LostAnId)),
+        ];
+        return problems.IsEmpty ? new ShowFile(document.Name, rig) : null;
     }
 
     // The first byte that no UTF-8 text has there; null: all of it is text.
@@ -129,10 +131,28 @@ public sealed record ShowFile(string Name, Rig Rig)
 
     private static string? Word(JsonObject file, string key) => file[key] is JsonValue value && value.TryGetValue(out string? word) ? word : null;
 
-    private static ShowFile? Of(ShowDocument document, out ImmutableArray<RigProblem> problems)
+    // In a rig every mix has a send for each source, in their order.
+    private static Rig RigOf(ShowDocument document) => new()
     {
-        var found = ImmutableArray.CreateBuilder<RigProblem>();
-        RigRules.AddIfAny(found, RigRules.CheckName("name", document.Name));
+        Sources = document.Sources,
+        Cables = document.Cables,
+        Mixes =
+        [
+            .. document.Mixes.Select(m => m with
+            {
+                Sends = [.. document.Sources.Select(s => m.Sends.FirstOrDefault(x => x.Source == s.Id) ?? new Send { Source = s.Id, Heard = false })],
+            }),
+        ],
+    };
+
+    // What fields say of one another, and whether all that they say is possible.
+    private static IEnumerable<RigProblem> Relations(ShowDocument document, Rig rig)
+    {
+        if (RigRules.CheckName("name", document.Name) is { } problem)
+        {
+            yield return problem;
+        }
+
         for (var m = 0; m < document.Mixes.Length; m++)
         {
             var sends = document.Mixes[m].Sends;
@@ -140,36 +160,32 @@ public sealed record ShowFile(string Name, Rig Rig)
             {
                 if (document.Sources.All(x => x.Id != sends[s].Source))
                 {
-                    found.Add(new($"mixes[{m}].sends[{s}].source", $"There is no source “{sends[s].Source}”.", "the id of a source of this file"));
+                    yield return new($"mixes[{m}].sends[{s}].source", $"There is no source “{sends[s].Source}”.", "the id of a source of this file") { IsReference = true };
                 }
                 else if (sends.Take(s).Any(x => x.Source == sends[s].Source))
                 {
-                    found.Add(new($"mixes[{m}].sends[{s}].source", $"“{sends[s].Source}” is sent already.", "each source once"));
+                    yield return new($"mixes[{m}].sends[{s}].source", $"“{sends[s].Source}” is sent already.", "each source once");
                 }
             }
         }
 
-        problems = found.ToImmutable();
-        if (!problems.IsEmpty)
+        foreach (var told in RigRules.Check(rig))
         {
-            return null;
+            yield return told with { Where = InFile(told.Where) };
         }
 
-        var rig = new Rig
+        // Sends stand in the file in any order.
+        string InFile(string where) => SendPath().Replace(where, found =>
         {
-            Sources = document.Sources,
-            Cables = document.Cables,
-            Mixes =
-            [
-                .. document.Mixes.Select(m => m with
-                {
-                    Sends = [.. document.Sources.Select(s => m.Sends.FirstOrDefault(x => x.Source == s.Id) ?? new Send { Source = s.Id, Heard = false })],
-                }),
-            ],
-        };
-        problems = RigRules.Check(rig);
-        return problems.IsEmpty ? new ShowFile(document.Name, rig) : null;
+            var m = int.Parse(found.Groups[1].ValueSpan, CultureInfo.InvariantCulture);
+            var source = rig.Sources[int.Parse(found.Groups[2].ValueSpan, CultureInfo.InvariantCulture)].Id;
+            var place = document.Mixes[m].Sends.Select(x => x.Source).ToList().IndexOf(source);
+            return string.Create(CultureInfo.InvariantCulture, $"mixes[{m}].sends[{place}]");
+        });
     }
+
+    [GeneratedRegex(@"^mixes\[(\d+)\]\.sends\[(\d+)\]")]
+    private static partial Regex SendPath();
 }
 
 /// <summary>The fields of a show file.</summary>

@@ -36,6 +36,11 @@ public sealed record Parameter(
     /// <summary>The words for the values 0, 1, 2 … of a choice; empty for numbers.</summary>
     public ImmutableArray<string> Choices { get; init; } = [];
 
+    /// <summary>What files call the values 0, 1, 2 … of a choice: <c>LowShelf</c>, <c>12dB/oct</c>.</summary>
+    [JsonIgnore]
+    public ImmutableArray<string> Words =>
+        [.. Choices.Select(c => string.Concat(c.Split(' ').Select(w => char.IsDigit(c[0]) ? w : char.ToUpperInvariant(w[0]) + w[1..])))];
+
     /// <summary>A choice between words; the first is 0.</summary>
     public static Parameter Of(string key, string name, string meaning, int standard, params ReadOnlySpan<string> choices) =>
         new(key, name, "", 0, choices.Length - 1, standard, ParameterScale.Choice, meaning) { Choices = [.. choices] };

@@ -33,6 +33,9 @@ public static class RigLimits
     /// <summary>The longest name, in characters.</summary>
     public const int NameLength = 60;
 
+    /// <summary>The longest key of a stand-in, name of a browser, id and label of its input, in characters.</summary>
+    public const int StandInLength = 40, ClientLength = 64, DeviceLength = 128, LabelLength = 200;
+
     /// <summary>The quietest and loudest target of a mix, LUFS.</summary>
     public const double MinTarget = -40, MaxTarget = -6;
 }

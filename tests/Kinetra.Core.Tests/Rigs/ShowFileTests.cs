@@ -2,6 +2,7 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using CsCheck;
+using Json.Schema;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
@@ -51,13 +52,13 @@ public class ShowFileTests
     [InlineData("sources[1].input.left", "2", "sources[1].input.left", "These channels cannot be picked.", "one or two different channels from 0 to 1")]
     [InlineData("sources[1].input.right", "true", "sources[1].input.right", "true is not understood.", "a whole number or nothing")]
     [InlineData("sources[0].look.color", "12", "sources[0].look", "Unknown colour or shape.", "whole numbers from 0 to 11")]
-    [InlineData("sources[0].chain[0].type", "\"magic\"", "sources[0].chain[0].type", "Unknown processor.", "lowCut, gate")]
-    [InlineData("sources[0].chain[0].values.depth", "3", "sources[0].chain[0].values.depth", "Gate has no such parameter.", "threshold, hysteresis")]
+    [InlineData("sources[0].chain[0].type", "\"magic\"", "sources[0].chain[0].type", "\"magic\" is not understood.", "\"lowCut\", \"gate\"")]
+    [InlineData("sources[0].chain[0].values.depth", "3", "sources[0].chain[0].values.depth", "There is no such field.", "threshold, hysteresis")]
     [InlineData("sources[0].chain[0].values.threshold", "\"low\"", "sources[0].chain[0].values.threshold", "\"low\" is not understood.", "a number")]
     [InlineData("sources[0].chain[0].values.threshold", "-500", "sources[0].chain[0].values.threshold", "", "")]
     [InlineData("sources[0].chain[0].keys[0]", "\"source/nobody\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain")]
-    [InlineData("sources[0].chain[0].keys[0]", "\"source\"", "sources[0].chain[0].keys[0]", "\"source\" cannot be used.", "source/ID, mix/ID")]
-    [InlineData("sources[0].chain[0].keys[0]", "\"cable/wire\"", "sources[0].chain[0].keys[0]", "There is nothing of that id to listen to.", "a source or a mix of the show, before or after its chain")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"source\"", "sources[0].chain[0].keys[0]", "\"source\" cannot be used.", "source/ID or mix/ID")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"cable/wire\"", "sources[0].chain[0].keys[0]", "\"cable/wire\" cannot be used.", "source/ID or mix/ID, both also with /before")]
     [InlineData("mixes[0].purpose", "3", "mixes[0].purpose", "3 is not understood.", "\"MyEars\", \"Viewers\"")]
     [InlineData("mixes[0].targetLufs", "0", "mixes[0].targetLufs", "0 LUFS is out of range.", "a number from -40 to -6 LUFS")]
     [InlineData("mixes[0].sends[0].source", "\"nobody\"", "mixes[0].sends[0].source", "There is no source “nobody”.", "the id of a source of this file")]
@@ -67,9 +68,12 @@ public class ShowFileTests
     [InlineData("mixes[0].sends[0].tap", "\"Middle\"", "mixes[0].sends[0].tap", "\"Middle\" is not understood.", "\"AfterChain\", \"BeforeChain\"")]
     [InlineData("cables[0].channels", "17", "cables[0].channels", "A cable of 17 channels is not possible.", "a whole number from 1 to 16")]
     [InlineData("cables[0].bufferFrames", "-1", "cables[0].bufferFrames", "A buffer of -1 frames is not possible.", "a whole number from 0 to 4096")]
-    [InlineData("cables[0].feeds[0].from", "{}", "cables[0].feeds[0].from", "An object is not understood.", "source/ID, mix/ID")]
+    [InlineData("cables[0].feeds[0].from", "{}", "cables[0].feeds[0].from", "An object is not understood.", "source/ID or mix/ID, both also with /before, or cable/ID")]
     [InlineData("cables[0].feeds[0].from", "\"mix/nobody\"", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
-    [InlineData("cables[0].feeds[0].from", "\"send/a/b\"", "cables[0].feeds[0].from", "There is nothing of that id that could play.", "one source, one mix or one cable of the show")]
+    [InlineData("cables[0].feeds[0].from", "\"send/a/b\"", "cables[0].feeds[0].from", "\"send/a/b\" cannot be used.", "source/ID or mix/ID, both also with /before, or cable/ID")]
+    [InlineData("sources[0].chain[1].values.shape1", "1", "sources[0].chain[1].values.shape1", "1 is not understood.", "\"Off\", \"Peak\", \"LowShelf\"")]
+    [InlineData("sources[0].chain[1].values.shape1", "\"Low shelf\"", "sources[0].chain[1].values.shape1", "\"Low shelf\" is not understood.", "\"Off\", \"Peak\", \"LowShelf\"")]
+    [InlineData("mixes[0].sends[1].ducker", "{\"id\":\"d\",\"type\":\"gate\"}", "mixes[0].sends[1].ducker.type", "\"gate\" is not understood.", "\"ducker\"")]
     [InlineData("cables[0].feeds[0].from", null, "cables[0].feeds[0].from", "This field is missing.", "a value")]
     [InlineData("cables[0].feeds[0].into.left", "5", "cables[0].feeds[0].into", "These channels cannot be filled.", "one or two different channels from 0 to 1")]
     [InlineData("cables[0].name", "\"\"", "cables[0].name", "The name is empty.", "1 to 60 characters")]
@@ -83,6 +87,111 @@ public class ShowFileTests
         problem.Allowed.ShouldStartWith(allowed);
         problem.What.ShouldNotBeEmpty();
         problem.Allowed.ShouldNotBeEmpty();
+    }
+
+    [Fact]
+    public void Wrong_types_wrong_references_and_what_the_rules_forbid_are_told_in_one_round()
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        Put(file, "name", "\" \"");
+        Put(file, "sources[0].trim", "\"loud\"");
+        Put(file, "sources[0].chain[0].type", "\"magic\"");
+        Put(file, "sources[0].chain[1].values.frequency1", "1");
+        Put(file, "sources[1].kind", "7");
+        Put(file, "mixes[0].sends[0].source", "\"nobody\"");
+        Put(file, "mixes[0].sends[1].pan", "2");
+        Put(file, "mixes[1].purpose", null);
+        Put(file, "mixes[1].surplus", "1");
+        Put(file, "cables[0].channels", "17");
+        Put(file, "cables[0].feeds[0]", "{}");
+        ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldBeNull();
+        problems.Select(p => p.Where).Order(StringComparer.Ordinal).ShouldBe(
+        [
+            "cables[0].channels", "cables[0].feeds[0].from", "mixes[0].sends[0].source", "mixes[0].sends[1].pan", "mixes[1].purpose", "mixes[1].surplus", "name",
+            "sources[0].chain[0].type", "sources[0].chain[1].values.frequency1", "sources[0].trim", "sources[1].kind",
+        ]);
+    }
+
+    [Fact]
+    public void What_may_be_right_once_an_id_is_mended_is_not_told()
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        Put(file, "sources[0].id", "\"A B\"");
+        ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldBeNull();
+        problems.ShouldHaveSingleItem().Where.ShouldBe("sources[0].id");
+    }
+
+    [Fact]
+    public void A_send_is_named_by_its_place_in_the_file()
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        var sends = file["mixes"]![0]!["sends"]!.AsArray();
+        file["mixes"]![0]!["sends"] = new JsonArray([.. sends.Reverse().Select(s => s!.DeepClone())]);
+        Put(file, "mixes[0].sends[0].gain", "13");
+        ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldBeNull();
+        problems.ShouldHaveSingleItem().Where.ShouldBe("mixes[0].sends[0].gain");
+    }
+
+    [Fact]
+    public void Choices_are_words_in_a_file_and_no_two_of_a_parameter_are_the_same()
+    {
+        foreach (var parameter in ProcessorTypes.All.SelectMany(t => t.Parameters))
+        {
+            parameter.Words.Length.ShouldBe(parameter.Choices.Length);
+            parameter.Words.ShouldAllBe(w => System.Text.RegularExpressions.Regex.IsMatch(w, "^([A-Z][A-Za-z]*|[0-9]+(Hz|dB/oct))$"));
+            parameter.Words.ShouldBeUnique();
+        }
+
+        var written = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        ((string?)written["sources"]![0]!["chain"]![1]!["values"]!["shape1"]).ShouldBe("Notch");
+        ShowFile.Read(Encoding.UTF8.GetBytes(written.ToJsonString()), out _)!.Rig.Sources[0].Chain[1].Values["shape1"].ShouldBe(4);
+    }
+
+    [Theory]
+    [InlineData("format", "\"song\"")]
+    [InlineData("version", "\"9\"")]
+    [InlineData("name", "\"\"")]
+    [InlineData("surplus", "1")]
+    [InlineData("sources[0].name", "\"aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa\"")]
+    [InlineData("sources[0].trim", "13")]
+    [InlineData("sources[0].trim", "\"loud\"")]
+    [InlineData("sources[0].input.device", "\"\"")]
+    [InlineData("sources[0].input", "{\"type\":\"soundFile\",\"sound\":\"abc\",\"loop\":true}")]
+    [InlineData("sources[0].input", "{\"type\":\"browser\",\"client\":\"c\",\"device\":\"d\",\"label\":\"l\",\"left\":8}")]
+    [InlineData("sources[1].input.left", "16")]
+    [InlineData("sources[0].look.color", "12")]
+    [InlineData("sources[0].look.icon", "\"Kazoo\"")]
+    [InlineData("sources[0].chain[0].type", "\"magic\"")]
+    [InlineData("sources[0].chain[0].values.depth", "3")]
+    [InlineData("sources[0].chain[0].values.threshold", "-500")]
+    [InlineData("sources[0].chain[0].keys[0]", "\"cable/wire\"")]
+    [InlineData("sources[0].chain[1].keys", "[\"source/a\"]")]
+    [InlineData("sources[0].chain[1].values.shape1", "9")]
+    [InlineData("mixes[0].targetLufs", "0")]
+    [InlineData("mixes[0].purpose", "null")]
+    [InlineData("mixes[0].sends[0].pan", "-1.01")]
+    [InlineData("mixes[0].sends[0].tap", "\"Raw\"")]
+    [InlineData("mixes[0].sends[0].gain", "-121")]
+    [InlineData("mixes[0].sends[1].ducker", "{\"id\":\"d\",\"type\":\"gate\"}")]
+    [InlineData("cables[0].channels", "17")]
+    [InlineData("cables[0].channels", "0")]
+    [InlineData("cables[0].bufferFrames", "4097")]
+    [InlineData("cables[0].feeds[0].from", "\"send/a/b\"")]
+    [InlineData("cables[0].feeds[0].into.left", "16")]
+    public void The_schema_alone_refuses_what_no_other_field_is_needed_for(string path, string value)
+    {
+        var schema = JsonSchema.FromText(File.ReadAllText(Path.Combine(Docs(), "show.schema.json")));
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        schema.Evaluate(file).IsValid.ShouldBeTrue();
+        Put(file, path, value);
+        schema.Evaluate(file).IsValid.ShouldBeFalse();
+    }
+
+    [Fact]
+    public void Whatever_the_show_what_is_written_fits_the_schema()
+    {
+        var schema = JsonSchema.FromText(File.ReadAllText(Path.Combine(Docs(), "show.schema.json")));
+        AnyRigs.Rig.Sample(rig => schema.Evaluate(JsonNode.Parse(new ShowFile("Night watch", rig).Write())).IsValid.ShouldBeTrue(), iter: 40);
     }
 
     [Theory]
@@ -108,9 +217,11 @@ public class ShowFileTests
         draft["cables"]![0]!["feeds"]![0]!["from"] = JsonNode.Parse("""{"mix":"m","tap":"BeforeChain"}""");
         draft["sources"]![0]!["chain"]![0]!["keys"] = JsonNode.Parse("""[{"source":"b","tap":"AfterChain"}]""");
         draft["mixes"]![0]!["id"] = "m";
+        draft["sources"]![0]!["chain"]![1]!["values"]!["shape1"] = 3;
         var read = ShowFile.Read(Encoding.UTF8.GetBytes(draft.ToJsonString()), out var problems).ShouldNotBeNull(string.Join(" ", problems));
         read.Rig.Cables[0].Feeds[0].From.ShouldBe(new MixPoint(new("m"), Tap.BeforeChain));
         read.Rig.Sources[0].Chain[0].Keys.ShouldBe([new SourcePoint(new("b"))]);
+        read.Rig.Sources[0].Chain[1].Values["shape1"].ShouldBe(3);
     }
 
     [Fact]
@@ -224,7 +335,8 @@ public class ShowFileTests
         var rig = Demo.Rig("a", "b").Apply(new AddCable(new Cable { Id = new("wire"), Name = "Wire", Feeds = [new CableFeed { From = new SourcePoint(new("a")) }] }));
         return rig
             .Apply(new SetSource(new("b"), Input: new CableInput(new("wire"), 0, 1)))
-            .Apply(new AddProcessor(new SourcePoint(new("a")), Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("a"), Tap.BeforeChain)] }));
+            .Apply(new AddProcessor(new SourcePoint(new("a")), Processor.Of(Gate.Type) with { Keys = [new SourcePoint(new("a"), Tap.BeforeChain)] }))
+            .Apply(new AddProcessor(new SourcePoint(new("a")), Processor.Of(Equaliser.Type, ("shape1", 4)), 1));
     }
 
     // Puts a value where a path leads; null takes the field away.
