@@ -49,16 +49,16 @@ static class AgainstFfmpeg
     private static double Own(Rig rig, string[] files)
     {
         var begun = Stopwatch.GetTimestamp();
-        var feeds = rig.Sources.Zip(files).ToDictionary(p => p.First.Id, p => new FileFeed(p.Second));
-        var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = rig.Sources.Zip(files).ToDictionary(p => p.First.Id, p => new FileInlet(p.Second));
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
         for (var b = 0; b < Seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames; b++)
         {
             engine.ProcessBlock();
         }
 
-        foreach (var feed in feeds.Values)
+        foreach (var inlet in inlets.Values)
         {
-            feed.Dispose();
+            inlet.Dispose();
         }
 
         return Stopwatch.GetElapsedTime(begun).TotalSeconds;

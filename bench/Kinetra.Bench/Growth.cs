@@ -22,8 +22,8 @@ static class Growth
     public static double Cost(int sources, int mixes, bool chains = false)
     {
         var rig = ReferenceRig.Make(sources, mixes, chains);
-        var feeds = ReferenceRig.Feeds(rig);
-        var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = ReferenceRig.Inlets(rig);
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
         Warm.Up(engine.ProcessBlock);
         var rounds = new List<double>();
         for (var round = 0; round < 5; round++)

@@ -40,8 +40,8 @@ static class Large
     public static object Drag()
     {
         var rig = Rig(64);
-        var feeds = ReferenceRig.Feeds(rig);
-        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var inlets = ReferenceRig.Inlets(rig);
+        var plan = EnginePlan.Build(rig, s => inlets[s.Id], null);
         var times = new List<double>();
         for (var step = 0; step < 4_000; step++)
         {
@@ -76,17 +76,17 @@ static class Large
             Mixes = [.. rig.Mixes.Select(m => m with { Gain = new(-30) })],
             Cables = [.. rig.Cables.Select((c, i) => c with { Feeds = [new CableFeed { From = new MixPoint(rig.Mixes[i].Id), Gain = new(-20) }] })],
         };
-        var feeds = ReferenceRig.Feeds(rig);
+        var inlets = ReferenceRig.Inlets(rig);
         var (builds, analyses, edits) = (new List<double>(), new List<double>(), new List<double>());
         EnginePlan? plan = null;
         for (var round = 0; round < 24; round++)
         {
-            builds.Add(Timed(() => plan = EnginePlan.Build(rig, s => feeds[s.Id], plan)));
+            builds.Add(Timed(() => plan = EnginePlan.Build(rig, s => inlets[s.Id], plan)));
             analyses.Add(Timed(() => Routed.Of(rig, Computer.Unknown)));
 
             // A change within the loops: they are measured again.
             rig = rig with { Mixes = rig.Mixes.SetItem(round % 16, rig.Mixes[round % 16] with { Gain = new(-31 - (round * 0.1)) }) };
-            edits.Add(Timed(() => plan = EnginePlan.Build(rig, s => feeds[s.Id], plan)));
+            edits.Add(Timed(() => plan = EnginePlan.Build(rig, s => inlets[s.Id], plan)));
         }
 
         return new
@@ -101,8 +101,8 @@ static class Large
     private static double Cost(int sources)
     {
         var rig = Rig(sources);
-        var feeds = ReferenceRig.Feeds(rig);
-        var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = ReferenceRig.Inlets(rig);
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
         Warm.Up(engine.ProcessBlock);
         return Enumerable.Range(0, 7).Select(_ => Timed(() =>
         {

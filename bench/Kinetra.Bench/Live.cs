@@ -14,8 +14,8 @@ static class Live
     public static object Measure()
     {
         var rig = ReferenceRig.Make();
-        var feeds = ReferenceRig.Feeds(rig);
-        var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = ReferenceRig.Inlets(rig);
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
         var blocks = Seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames;
         var times = new double[blocks];
         Warm.Up(engine.ProcessBlock);

@@ -16,15 +16,15 @@ static class Plans
     private static object Of(int sources, int mixes, bool chains)
     {
         var rig = ReferenceRig.Make(sources, mixes, chains);
-        var feeds = ReferenceRig.Feeds(rig);
-        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var inlets = ReferenceRig.Inlets(rig);
+        var plan = EnginePlan.Build(rig, s => inlets[s.Id], null);
         var engine = new MixEngine(plan);
         var (builds, swaps, others) = (new List<double>(), new List<double>(), new List<double>());
         for (var c = 0; c < Changes; c++)
         {
             rig = ((CommandResult.Applied)new SetSend(rig.Mixes[c % mixes].Id, rig.Sources[c % sources].Id, new Gain(-c % 20)).Apply(rig)).Rig;
             var begun = Stopwatch.GetTimestamp();
-            plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+            plan = EnginePlan.Build(rig, s => inlets[s.Id], plan);
             builds.Add(Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
             engine.Post(plan);
             swaps.Add(Block());

@@ -65,10 +65,10 @@ static class ReferenceRig
     }
 
     /// <summary>Each source's sound, made once.</summary>
-    public static Dictionary<SourceId, ISourceFeed> Feeds(Rig rig)
+    public static Dictionary<SourceId, IInlet> Inlets(Rig rig)
     {
         var sounds = Enumerable.Range(0, Sources).Select(s => Sound(s, 4 * AudioFormat.SampleRate)).ToArray();
-        return rig.Sources.Select((s, i) => (s.Id, Feed: (ISourceFeed)new StandingFeed(sounds[i % Sources]))).ToDictionary(p => p.Id, p => p.Feed);
+        return rig.Sources.Select((s, i) => (s.Id, Inlet: (IInlet)new StandingInlet(sounds[i % Sources]))).ToDictionary(p => p.Id, p => p.Inlet);
     }
 
     /// <summary>An equaliser with all its bands at work.</summary>

@@ -81,8 +81,8 @@ static class Speed
     {
         var rig = ReferenceRig.Make(mixes: 0, chains: false);
         rig = rig with { Sources = [.. rig.Sources.Select(s => s with { Chain = chain() })] };
-        var feeds = ReferenceRig.Feeds(rig);
-        return new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = ReferenceRig.Inlets(rig);
+        return new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
     }
 
     // At its defaults; an equaliser, which does nothing there, with all its bands.

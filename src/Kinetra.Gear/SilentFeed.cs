@@ -3,7 +3,7 @@ using Kinetra.Core.Signal;
 namespace Kinetra.Gear;
 
 /// <summary>Stands where a device or a sound is missing: mono, exact silence.</summary>
-public sealed class SilentFeed : ISourceFeed
+public sealed class SilentInlet : IInlet
 {
     /// <inheritdoc/>
     public int Channels => 1;

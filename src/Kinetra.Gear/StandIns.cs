@@ -72,6 +72,6 @@ public sealed class StandIns
     private static string PathOf(string folder, string device, int channels) => Path.Combine(folder, $"{device}.{channels}.f32");
 
     /// <summary>Starts listening to a stand-in. One that does not exist, as on a machine that lacks a device, is silent.</summary>
-    public ISourceFeed Open(string device) =>
-        _sounds.ContainsKey(device) ? new StandingFeed(Sound(device)) : new SilentFeed();
+    public IInlet Open(string device) =>
+        _sounds.ContainsKey(device) ? new StandingInlet(Sound(device)) : new SilentInlet();
 }

@@ -4,7 +4,7 @@ using Kinetra.Core.Signal;
 namespace Kinetra.Media;
 
 /// <summary>Plays a sound file once, from the disk, at the engine's rate. Only for an engine that may wait: offline.</summary>
-public sealed class FileFeed : ISourceFeed, IDisposable
+public sealed class FileInlet : IInlet, IDisposable
 {
     private const int ChunkFrames = 2_048;
 
@@ -20,7 +20,7 @@ public sealed class FileFeed : ISourceFeed, IDisposable
 
     /// <summary>Opens a file.</summary>
     /// <exception cref="SoundFileException">It is no sound file.</exception>
-    public FileFeed(string path)
+    public FileInlet(string path)
     {
         if (!File.Exists(path))
         {

@@ -43,16 +43,16 @@ static class Demo
 /// <summary>Runs a rig block by block and keeps what every mix gave.</summary>
 sealed class Bench
 {
-    private readonly Dictionary<string, ISourceFeed> _feeds;
+    private readonly Dictionary<string, IInlet> _inlets;
     private readonly Dictionary<MixId, (List<float> Left, List<float> Right)> _heard = [];
     private readonly Dictionary<MixId, long> _positions = [];
     private EnginePlan _posted;
 
-    public Bench(Rig rig, Dictionary<string, ISourceFeed> feeds)
+    public Bench(Rig rig, Dictionary<string, IInlet> inlets)
     {
-        _feeds = feeds;
+        _inlets = inlets;
         Rig = rig;
-        _posted = EnginePlan.Build(rig, Feed, null);
+        _posted = EnginePlan.Build(rig, Inlet, null);
         Engine = new MixEngine(_posted);
     }
 
@@ -63,12 +63,12 @@ sealed class Bench
     /// <summary>The rig has changed without a plan.</summary>
     public void Adopt(Rig rig) => Rig = rig;
 
-    public void Add(string id, ISourceFeed feed) => _feeds[id] = feed;
+    public void Add(string id, IInlet inlet) => _inlets[id] = inlet;
 
     public void Post(RigCommand command, long notBefore = 0)
     {
         Rig = Rig.Apply(command);
-        _posted = EnginePlan.Build(Rig, Feed, _posted);
+        _posted = EnginePlan.Build(Rig, Inlet, _posted);
         Engine.Post(_posted, notBefore);
     }
 
@@ -108,5 +108,5 @@ sealed class Bench
         return values;
     }
 
-    private ISourceFeed Feed(Source source) => _feeds[source.Id.Value];
+    private IInlet Inlet(Source source) => _inlets[source.Id.Value];
 }

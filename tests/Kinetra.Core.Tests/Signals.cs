@@ -100,8 +100,8 @@ static class Signals
     }
 }
 
-/// <summary>A feed that plays what it is given, then silence.</summary>
-sealed class ArrayFeed(float[] left, float[]? right = null, bool beginsWithSource = true) : ISourceFeed
+/// <summary>An inlet that plays what it is given, then silence.</summary>
+sealed class ArrayInlet(float[] left, float[]? right = null, bool beginsWithSource = true) : IInlet
 {
     private int _position;
 

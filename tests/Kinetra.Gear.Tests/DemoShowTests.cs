@@ -10,8 +10,8 @@ public class DemoShowTests(MadeStandIns made) : IClassFixture<MadeStandIns>
     public void In_two_minutes_of_the_demo_no_mix_clips_and_each_is_about_as_loud_as_its_listener_should_get_it()
     {
         var rig = LampRoom.Rig();
-        var feeds = rig.Sources.ToDictionary(s => s.Id, s => made.All.Open(((StandInInput)s.Input).Device));
-        var engine = new MixEngine(EnginePlan.Build(rig, s => feeds[s.Id], null));
+        var inlets = rig.Sources.ToDictionary(s => s.Id, s => made.All.Open(((StandInInput)s.Input).Device));
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
         var peaks = rig.Mixes.ToDictionary(m => m.Id, _ => double.NegativeInfinity);
         var loudness = rig.Mixes.ToDictionary(m => m.Id, _ => new List<double>());
         var values = new float[engine.Plan.Meters.Layout.Length];

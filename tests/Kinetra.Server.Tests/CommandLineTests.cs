@@ -138,6 +138,7 @@ public sealed class CommandLineTests : IDisposable
     [InlineData(32_000)]
     [InlineData(96_000)]
     [InlineData(22_050)]
+    [InlineData(11_025)]
     public void Sound_that_fills_the_band_of_another_rate_is_measured_whole(int rate)
     {
         Ffmpeg("-f", "lavfi", "-i", $"anoisesrc=a=0.3:d=6:seed=5:r={rate}", "-c:a", "pcm_f32le", At("full.wav"));
@@ -273,6 +274,19 @@ public sealed class CommandLineTests : IDisposable
         var (exit, _, errors) = Run(["render", Show(rig => rig), .. words]);
         exit.ShouldNotBe(0);
         errors.ShouldContain(says);
+        Directory.Exists(At("made")).ShouldBeFalse();
+    }
+
+    [Fact]
+    public void What_would_not_fit_onto_the_disk_is_refused_before_it_is_begun()
+    {
+        // A day of eighty tracks: 2.7 TB.
+        Assert.SkipUnless(new DriveInfo(At("made")).AvailableFreeSpace < 2_600_000_000_000, "This disk is too large to be filled.");
+        var sources = Enumerable.Range(3, 62).Select(n => (RigCommand)new AddSource(new Source { Id = new($"s{n}"), Name = $"S{n}", Kind = SourceKind.App, Input = new StandInInput("none") }));
+        var mixes = Enumerable.Range(2, 15).Select(n => (RigCommand)new AddMix(new Mix { Id = new($"m{n}"), Name = $"M{n}", Purpose = MixPurpose.Other }));
+        var (exit, _, errors) = Run(["render", Show(rig => Apply(rig, [.. sources, .. mixes])), "--out", At("made"), "--sources", "--seconds", "86400"]);
+        exit.ShouldNotBe(0);
+        errors.ShouldContain("GB are free there");
         Directory.Exists(At("made")).ShouldBeFalse();
     }
 

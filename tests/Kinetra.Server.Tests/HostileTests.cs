@@ -162,17 +162,23 @@ public sealed class HostileTests : IAsyncLifetime
     /// <summary>Meanwhile the engine plays on: hardly a block is late, whatever else the machine does; and the show is whole after it.</summary>
     private async Task PlaysOnAsync(Func<Task> attack)
     {
-        var before = (await _server.SendAsync(HttpMethod.Get, "/api/status")).Body;
+        const int blocksEachSecond = 188;
+        var (taken, before) = (Stolen(), (await _server.SendAsync(HttpMethod.Get, "/api/status")).Body);
         await attack();
         var after = (await _server.SendAsync(HttpMethod.Get, "/api/status")).Body;
         var blocks = ((long)after["frame"]! - (long)before["frame"]!) / 256;
         var late = (long)after["lateBlocks"]! - (long)before["lateBlocks"]!;
         TestContext.Current.TestOutputHelper?.WriteLine($"{late} late of {blocks} blocks");
         blocks.ShouldBeGreaterThan(0);
-        late.ShouldBeLessThan(1 + (blocks / 20));
+
+        // While the machine's host gives a processor to others, nothing can be in time; and what waited then is late after it.
+        late.ShouldBeLessThan(1 + (blocks / 20) + (long)(4 * blocksEachSecond * (Stolen() - taken)));
         (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
         (await _server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":false}""")).Status.ShouldBe(200);
     }
+
+    /// <summary>Seconds, of all processors together, that this machine's host has given to others.</summary>
+    private static double Stolen() => double.Parse(File.ReadLines("/proc/stat").First().Split(' ', StringSplitOptions.RemoveEmptyEntries)[8], System.Globalization.CultureInfo.InvariantCulture) / 100;
 
     /// <summary>Sends something that nobody should. False: it must close the socket.</summary>
     private async Task<bool> SendOneAsync(ClientWebSocket socket, string valid)

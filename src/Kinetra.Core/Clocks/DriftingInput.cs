@@ -253,9 +253,8 @@ public sealed class DriftingInput
     {
         for (var n = 0; n < FadeFrames; n++)
         {
-            var t = (n + 1f) / FadeFrames;
-            var smooth = t * t * (3 - (2 * t));
-            samples[n] *= rising ? smooth : 1 - smooth;
+            var part = Dsp.Fade.At((n + 1f) / FadeFrames);
+            samples[n] *= rising ? part : 1 - part;
         }
     }
 }
@@ -264,7 +263,7 @@ public sealed class DriftingInput
 /// <param name="input">The device.</param>
 /// <param name="left">Its channel, from 0, that is left, or the only one.</param>
 /// <param name="right">Its channel that is right; null: the source is mono.</param>
-public sealed class DriftingFeed(DriftingInput input, int left, int? right) : ISourceFeed
+public sealed class DriftingInlet(DriftingInput input, int left, int? right) : IInlet
 {
     private readonly int _left = left;
     private readonly int _right = right ?? left;

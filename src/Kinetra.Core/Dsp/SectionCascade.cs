@@ -14,9 +14,10 @@ sealed class SectionCascade
     private SectionBank _now;
     private SectionBank _next;
     private readonly BiquadCoefficients[] _wanted;
-    private readonly Vector128<double>[] _other = new Vector128<double>[AudioFormat.BlockFrames];
-    private bool _isWanted;
-    private int _faded = Fade.Frames;
+    private readonly Vector128<double>[] _old = new Vector128<double>[AudioFormat.BlockFrames];
+
+    // Of each change its number: the coefficients themselves lie in the banks.
+    private readonly Crossing<int> _change = new(0);
 
     /// <summary>Starts with these coefficients; their number stays.</summary>
     public SectionCascade(ReadOnlySpan<BiquadCoefficients> sections)
@@ -29,50 +30,42 @@ sealed class SectionCascade
     }
 
     /// <summary>True where it changes nothing, and will not before it is told to.</summary>
-    public bool IsThrough => _now.IsThrough && !_isWanted && _faded == Fade.Frames;
+    public bool IsThrough => _now.IsThrough && _change.IsSettled;
 
     /// <summary>What filters now; null while one filter fades into another.</summary>
-    public SectionBank? Steady => !_isWanted && _faded == Fade.Frames ? _now : null;
+    public SectionBank? Steady => _change.IsSettled ? _now : null;
 
     /// <summary>Changes to these coefficients, as many as there were. A change that comes during another waits; only the last counts.</summary>
     public void Set(ReadOnlySpan<BiquadCoefficients> sections)
     {
         sections.CopyTo(_wanted);
-        _isWanted = true;
+        _change.Set(_change.Wanted + 1);
     }
 
     /// <summary>Filters frames in place, at most a block of them.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Process(Span<Vector128<double>> frames)
     {
-        if (_isWanted && _faded == Fade.Frames)
-        {
-            _isWanted = false;
-            _faded = 0;
-            _next.Set(_wanted);
-            _next.TakeState(_now);
-        }
-
-        var fading = Math.Min(frames.Length, Fade.Frames - _faded);
-        if (fading == 0)
+        if (_change.IsSettled)
         {
             _now.Process(frames);
             return;
         }
 
-        var other = _other.AsSpan(0, frames.Length);
-        frames.CopyTo(other);
-        _now.Process(frames[..fading]);
-        _next.Process(other);
-        var curve = Fade.Curve.Slice(_faded, fading);
-        for (var n = 0; n < fading; n++)
+        if (!_change.IsCrossing)
         {
-            frames[n] += (other[n] - frames[n]) * curve[n];
+            _change.Begin();
+            _next.Set(_wanted);
+            _next.TakeState(_now);
         }
 
-        other[fading..].CopyTo(frames[fading..]);
-        _faded += fading;
-        if (_faded == Fade.Frames)
+        var old = _old.AsSpan(0, frames.Length);
+        frames.CopyTo(old);
+        _now.Process(old);
+        _next.Process(frames);
+        _change.Blend(old, frames);
+        _change.End(frames.Length);
+        if (!_change.IsCrossing)
         {
             (_now, _next) = (_next, _now);
         }
@@ -81,18 +74,17 @@ sealed class SectionCascade
     /// <summary>Forgets all it has heard, and ends a change.</summary>
     public void Reset()
     {
-        if (_faded < Fade.Frames)
+        if (_change.IsCrossing)
         {
             (_now, _next) = (_next, _now);
-            _faded = Fade.Frames;
         }
 
-        if (_isWanted)
+        if (_change.Now != _change.Wanted)
         {
             _now.Set(_wanted);
-            _isWanted = false;
         }
 
+        _change.Arrive();
         _now.Reset();
     }
 }

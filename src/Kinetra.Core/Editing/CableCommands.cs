@@ -117,7 +117,7 @@ public sealed record RemoveCableFeed(CableId Cable, Point From) : RigCommand
 
         if (cable.Find(From) is not { } feed)
         {
-            return CableWords.NoFeed(cable);
+            return CableWords.NoInlet(cable);
         }
 
         var next = cable with { Feeds = cable.Feeds.Remove(feed) };
@@ -149,7 +149,7 @@ public sealed record SetCableFeed(
 
         if (cable.Find(From) is not { } old)
         {
-            return CableWords.NoFeed(cable);
+            return CableWords.NoInlet(cable);
         }
 
         var feed = old with { Gain = Gain ?? old.Gain, On = On ?? old.On, Into = Into ?? old.Into, LoopAllowed = LoopAllowed ?? old.LoopAllowed };
@@ -174,7 +174,7 @@ static class CableWords
     public static CommandResult.Refused NoCable(CableId id) =>
         new([new RigProblem("cable", $"There is no cable “{id}”.", "an id that the show has now")], IsUnknown: true);
 
-    public static CommandResult.Refused NoFeed(Cable cable) =>
+    public static CommandResult.Refused NoInlet(Cable cable) =>
         new([new RigProblem("from", $"That does not play into {cable.Name}.", "something that plays into the cable now")], IsUnknown: true);
 }
 

@@ -26,16 +26,16 @@ public sealed class CableNode
     /// <summary>Engine thread: the cable of the show before that this one rises out of, while a show is being opened.</summary>
     internal CableNode? Follows { get; set; }
 
-    internal void Sum(ReadOnlySpan<LinkNode> feeds, in BlockWork work)
+    internal void Sum(ReadOnlySpan<LinkNode> links, in BlockWork work)
     {
         foreach (var sum in _sums)
         {
             sum.AsSpan().Clear();
         }
 
-        foreach (var feed in feeds)
+        foreach (var link in links)
         {
-            feed.AddTo(_sums, work);
+            link.AddTo(_sums, work);
         }
 
         for (var c = 0; c < _sums.Length; c++)

@@ -1,3 +1,4 @@
+using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Processors;
@@ -23,6 +24,10 @@ public sealed class ChainSlot
     private readonly double[] _values;
     private readonly GainRamp _active;
     private readonly GainRamp _presence;
+
+    // Of a processor that keeps sound: what it gets, from when it enters on. Else what it gives would begin hard, long after it has come in.
+    private readonly GainRamp _arrival = new(1);
+    private bool _hasHeard;
     private bool _isEntering;
     private int _knows;
 
@@ -86,6 +91,18 @@ public sealed class ChainSlot
         if (_presence.Target == 0 && !_isEntering)
         {
             (_isEntering, _knows) = (true, 0);
+            if (Type.KeepsSound)
+            {
+                // What it has kept is of another place.
+                if (_hasHeard)
+                {
+                    _processor.Reset();
+                }
+
+                _arrival.Target = 0;
+                _arrival.Arrive();
+                _arrival.Target = 1;
+            }
         }
     }
 
@@ -104,6 +121,7 @@ public sealed class ChainSlot
 
         _active.Arrive();
         _presence.Arrive();
+        _arrival.Arrive();
     }
 
     /// <summary>Processes frames in place, at most a block of them. What comes out is finite, whatever comes in.</summary>
@@ -113,6 +131,7 @@ public sealed class ChainSlot
         var isStereo = right.Length > 0;
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
+        _hasHeard = true;
         if (IsWhole)
         {
             PassDry(left, right);
@@ -124,7 +143,22 @@ public sealed class ChainSlot
 
         Span<float> dryLeft = _dryLeft.AsSpan(0, length), wetLeft = _wetLeft.AsSpan(0, length);
         Span<float> dryRight = isStereo ? _dryRight.AsSpan(0, length) : default, wetRight = isStereo ? _wetRight.AsSpan(0, length) : default;
-        _processor.Process(new Frames(left, right), new RoomForFrames(wetLeft, wetRight), key);
+        if (_arrival.IsSettled)
+        {
+            _processor.Process(new Frames(left, right), new RoomForFrames(wetLeft, wetRight), key);
+        }
+        else
+        {
+            // The room for what is heard beside it is free until then.
+            left.CopyTo(dryLeft);
+            right.CopyTo(dryRight);
+            var factors = _factors.AsSpan(0, length);
+            _arrival.Fill(factors);
+            TensorPrimitives.Multiply(dryLeft, factors, dryLeft);
+            TensorPrimitives.Multiply(dryRight, factors[..right.Length], dryRight);
+            _processor.Process(new Frames(dryLeft, dryRight), new RoomForFrames(wetLeft, wetRight), key);
+        }
+
         if (Type.IsPrompt)
         {
             left.CopyTo(dryLeft);

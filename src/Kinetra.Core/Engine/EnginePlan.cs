@@ -20,26 +20,26 @@ public sealed class EnginePlan
     private readonly LinkNode[][] _intoCables;
     private readonly Dictionary<Point, Outlet> _outlets = [];
     private readonly Dictionary<Point, ChainRun> _chains = [];
-    private readonly ISourceFeed?[] _feeds;
+    private readonly IInlet?[] _inlets;
     private readonly double[] _trims;
     private readonly double[] _mixGains;
     private readonly int[] _mixLatencies;
     private readonly ImmutableArray<ChainRun?> _sourceChains;
     private readonly ImmutableArray<ChainRun?> _mixChains;
 
-    private EnginePlan(Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed> probes)
+    private EnginePlan(Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet> probes)
     {
-        _feeds = [.. rig.Sources.Select(s => s.Input is CableInput ? null : feeds(s))];
-        var computer = new Computer(rig.Sources.Zip(_feeds).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
+        _inlets = [.. rig.Sources.Select(s => s.Input is CableInput ? null : inlets(s))];
+        var computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
         Routed = Routed.Of(rig, computer, previous?.Routed);
         var before = new Nodes(previous);
         var ground = Routed.Wiring.Shape.Ground;
         Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
             ? node
-            : new SourceNode(s.Id, channels, _feeds[i], s.Trim.Linear))];
+            : new SourceNode(s.Id, channels, _inlets[i], s.Trim.Linear))];
         Mixes = [.. rig.Mixes.Select((m, i) => before.Mix(i, m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
         Cables = [.. rig.Cables.Select((c, i) => before.Cable(i, c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
-        Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Feed == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
+        Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Inlet == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
         AddOutlets();
@@ -88,15 +88,15 @@ public sealed class EnginePlan
 
     /// <summary>Builds a plan.</summary>
     /// <param name="rig">A valid rig.</param>
-    /// <param name="feeds">Finds a source's feed. Another one than before is faded in, in the source as it is.</param>
+    /// <param name="inlets">Finds a source's inlet. Another one than before is faded in, in the source as it is.</param>
     /// <param name="previous">The plan that was posted before this one, or null.</param>
     /// <param name="probes">Probes by their ids; null: none.</param>
     public static EnginePlan Build(
-        Rig rig, Func<Source, ISourceFeed> feeds, EnginePlan? previous, IReadOnlyDictionary<SourceId, ISourceFeed>? probes = null)
+        Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet>? probes = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
-        ArgumentNullException.ThrowIfNull(feeds);
-        return new EnginePlan(rig, feeds, previous, probes ?? ImmutableDictionary<SourceId, ISourceFeed>.Empty);
+        ArgumentNullException.ThrowIfNull(inlets);
+        return new EnginePlan(rig, inlets, previous, probes ?? ImmutableDictionary<SourceId, IInlet>.Empty);
     }
 
     /// <summary>What a loop goes through, by the names that a person gave, each once.</summary>
@@ -245,7 +245,7 @@ public sealed class EnginePlan
     {
         for (var s = 0; s < Sources.Length; s++)
         {
-            Sources[s].SetFeed(_feeds[s]);
+            Sources[s].SetInlet(_inlets[s]);
             Sources[s].SetTrim(_trims[s]);
             Sources[s].Chain = _sourceChains[s];
         }
@@ -368,7 +368,7 @@ public sealed class EnginePlan
 
     // What is under way already fades in, but for the very first plan, and for what begins with its source.
     private Func<Link, bool> Begins(EnginePlan? previous, Nodes nodes) => link => link.Via is SendPoint send
-        ? !nodes.Has(send) && (Sources.First(s => s.Id == send.Source).Feed is null or { BeginsWithSource: true })
+        ? !nodes.Has(send) && (Sources.First(s => s.Id == send.Source).Inlet is null or { BeginsWithSource: true })
         : previous is null;
 
     // True where a point, or the ends of a send, are given by the nodes that another plan has them given by.

@@ -82,7 +82,7 @@ public sealed class MixEngine
     /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix, and each
     /// cable, rises out of the one that it follows. Equal gain: what both have in common keeps its level.
     /// </summary>
-    /// <param name="plan">Built upon none; its feeds are its own.</param>
+    /// <param name="plan">Built upon none; its inlets are its own.</param>
     /// <param name="before">The plan that was posted before it.</param>
     /// <param name="follows">For a mix of the plan, the mix of the plan before that it follows.</param>
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
@@ -207,7 +207,7 @@ public sealed class MixEngine
                     {
                         if (source.Id == restart.Source)
                         {
-                            source.Feed?.Restart();
+                            source.Inlet?.Restart();
                         }
                     }
 

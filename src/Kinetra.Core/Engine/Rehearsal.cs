@@ -25,12 +25,12 @@ public static class Rehearsal
         var (second, third) = (new SourceId("second"), new SourceId("third"));
         var noise = new Random(1);
         var sound = Enumerable.Range(0, 4_096).Select(_ => noise.NextSingle() - 0.5f).ToArray();
-        var feeds = new Dictionary<SourceId, ISourceFeed>
+        var inlets = new Dictionary<SourceId, IInlet>
         {
-            [mono] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
-            [wide] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
-            [second] = new SoundFeed(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
-            [third] = new SoundFeed(new SoundBuffer(sound, sound), loop: true, beginsWithSource: false),
+            [mono] = new SoundInlet(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
+            [wide] = new SoundInlet(new SoundBuffer(sound, sound), loop: true, beginsWithSource: true),
+            [second] = new SoundInlet(new SoundBuffer(sound, null), loop: true, beginsWithSource: false),
+            [third] = new SoundInlet(new SoundBuffer(sound, sound), loop: true, beginsWithSource: false),
         };
         var rig = new Rig
         {
@@ -46,7 +46,7 @@ public static class Rehearsal
                 },
             ],
         };
-        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var plan = EnginePlan.Build(rig, s => inlets[s.Id], null);
         var engine = new MixEngine(plan);
         var (onMono, onWide, onMix, onSend) = (new SourcePoint(mono), new SourcePoint(wide), new MixPoint(mix), new SendPoint(mix, wide));
         var ducker = Processor.Of(Ducker.Type) with { Keys = [new SourcePoint(mono), new SourcePoint(wide, Tap.BeforeChain)] };
@@ -67,7 +67,7 @@ public static class Rehearsal
         foreach (var command in commands)
         {
             rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
-            plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+            plan = EnginePlan.Build(rig, s => inlets[s.Id], plan);
             engine.Post(plan);
             Run(engine, BlocksEach);
             if (rig.Find(wide) is { Chain: [var first, .., var last] } && first.Type == last.Type)
@@ -79,12 +79,12 @@ public static class Rehearsal
         foreach (var command in Beside(mono, second, third).Concat(Cables(mono, mix)))
         {
             rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
-            plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+            plan = EnginePlan.Build(rig, s => inlets[s.Id], plan);
             engine.Post(plan);
             Run(engine, BlocksEach);
         }
 
-        var other = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var other = EnginePlan.Build(rig, s => inlets[s.Id], null);
         engine.PostOpening(other, plan, ImmutableDictionary<MixId, MixId>.Empty.Add(mix, mix));
         engine.Hushed = true;
         Run(engine, MixEngine.CrossfadeFrames / AudioFormat.BlockFrames);
@@ -105,7 +105,7 @@ public static class Rehearsal
             })
             {
                 rig = ((CommandResult.Applied)command.Apply(rig)).Rig;
-                plan = EnginePlan.Build(rig, s => feeds[s.Id], plan);
+                plan = EnginePlan.Build(rig, s => inlets[s.Id], plan);
                 engine.Post(plan);
                 Run(engine, BlocksEach);
             }

@@ -6,8 +6,8 @@ using Kinetra.Core.Signal;
 namespace Kinetra.Core.Engine;
 
 /// <summary>
-/// The running state of one source, in the order in which its sound goes: what comes in, from its feed or from a cable; the trim; the chain,
-/// which the plan runs on <see cref="Block"/>; what it gives. Lives as long as the source has as many channels; its feed can be exchanged.
+/// The running state of one source, in the order in which its sound goes: what comes in, from its inlet or from a cable; the trim; the chain,
+/// which the plan runs on <see cref="Block"/>; what it gives. Lives as long as the source has as many channels; its inlet can be exchanged.
 /// </summary>
 public sealed class SourceNode
 {
@@ -15,7 +15,7 @@ public sealed class SourceNode
     private const float DeviceFullScale = 1 - (1f / 32_768);
 
     private readonly GainRamp _trim;
-    private readonly Crossing<ISourceFeed?> _feed;
+    private readonly Crossing<IInlet?> _inlet;
     private readonly float[][] _raw;
     private readonly float[][] _clean;
     private readonly float[][] _block;
@@ -25,11 +25,11 @@ public sealed class SourceNode
     private readonly ClipCounter[] _clips;
     private readonly ClipCounter[] _clipsIn;
 
-    internal SourceNode(SourceId id, int channels, ISourceFeed? feed, double trim)
+    internal SourceNode(SourceId id, int channels, IInlet? inlet, double trim)
     {
         Id = id;
         Channels = channels;
-        _feed = new Crossing<ISourceFeed?>(feed);
+        _inlet = new Crossing<IInlet?>(inlet);
         _trim = new GainRamp((float)trim);
         (_raw, _clean, _block, _leaving) = (Blocks(channels), Blocks(channels), Blocks(channels), Blocks(channels));
         _clips = [.. _block.Select(_ => new ClipCounter(DeviceFullScale))];
@@ -45,7 +45,7 @@ public sealed class SourceNode
     public int Channels { get; }
 
     /// <summary>What gives it its sound, unless that comes from a cable.</summary>
-    internal ISourceFeed? Feed => _feed.Wanted;
+    internal IInlet? Inlet => _inlet.Wanted;
 
     /// <summary>What it gives as it comes in, after the trim, and after the chain.</summary>
     internal Outlet Raw { get; }
@@ -69,7 +69,7 @@ public sealed class SourceNode
 
     internal void SetTrim(double factor) => _trim.Target = (float)factor;
 
-    internal void SetFeed(ISourceFeed? feed) => _feed.Set(feed);
+    internal void SetInlet(IInlet? inlet) => _inlet.Set(inlet);
 
     /// <summary>It has failed, and is told so, once: silence from now on.</summary>
     internal void Break(Exception cause, in BlockWork work)
@@ -78,7 +78,7 @@ public sealed class SourceNode
         work.Faults.Add(new SourcePoint(Id), work.Frame, cause);
     }
 
-    /// <summary>Takes in the block, from the feed and from what plays into the source.</summary>
+    /// <summary>Takes in the block, from the inlet and from what plays into the source.</summary>
     internal void Read(ReadOnlySpan<LinkNode> inputs, in BlockWork work)
     {
         if (IsBroken)
@@ -86,26 +86,26 @@ public sealed class SourceNode
             return;
         }
 
-        _feed.Begin();
-        Read(_feed.Now, work.Frame, _raw);
-        if (_feed.IsCrossing)
+        _inlet.Begin();
+        Read(_inlet.Now, work.Frame, _raw);
+        if (_inlet.IsCrossing)
         {
-            Read(_feed.Old, work.Frame, _leaving);
+            Read(_inlet.Old, work.Frame, _leaving);
             for (var c = 0; c < Channels; c++)
             {
                 // What begins by itself begins as it is.
-                if (_feed.Now is null or { BeginsWithSource: true })
+                if (_inlet.Now is null or { BeginsWithSource: true })
                 {
-                    _feed.Leave(_leaving[c], _raw[c]);
+                    _inlet.Leave(_leaving[c], _raw[c]);
                 }
                 else
                 {
-                    _feed.Blend(_leaving[c], _raw[c]);
+                    _inlet.Blend(_leaving[c], _raw[c]);
                 }
             }
         }
 
-        _feed.End(AudioFormat.BlockFrames);
+        _inlet.End(AudioFormat.BlockFrames);
         foreach (var input in inputs)
         {
             input.AddTo(_raw, work);
@@ -205,9 +205,9 @@ public sealed class SourceNode
         }
     }
 
-    private static void Read(ISourceFeed? feed, long frame, float[][] blocks)
+    private static void Read(IInlet? inlet, long frame, float[][] blocks)
     {
-        if (feed is null)
+        if (inlet is null)
         {
             foreach (var block in blocks)
             {
@@ -216,7 +216,7 @@ public sealed class SourceNode
         }
         else
         {
-            feed.Read(frame, blocks[0], blocks[^1]);
+            inlet.Read(frame, blocks[0], blocks[^1]);
         }
     }
 

@@ -19,6 +19,7 @@ public sealed class Delay : IProcessor
         "Lips and words apart; or, beside the same sound undelayed, an echo or a hollow tone.",
         [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits.")])
     {
+        KeepsSound = true,
         Make = s => new Delay(s),
         DelayOf = v => (int)Math.Round(v[0] * AudioFormat.SampleRate / 1000),
     };
@@ -32,16 +33,13 @@ public sealed class Delay : IProcessor
     private readonly float[] _right;
     private readonly float[] _old = new float[AudioFormat.BlockFrames];
     private readonly float[] _kernel = new float[FractionalDelay.Taps];
-    private double _now;
-    private double _next;
-    private double _wanted;
-    private int _faded = Fade.Frames;
+    private readonly Crossing<double> _frames;
     private int _at;
 
     private Delay(ProcessorSettings settings)
     {
         _right = settings.Channels == 2 ? new float[_left.Length] : [];
-        _now = _next = _wanted = Ballistics.Frames(settings.Values[0]);
+        _frames = new(Ballistics.Frames(settings.Values[0]));
     }
 
     /// <inheritdoc/>
@@ -51,16 +49,12 @@ public sealed class Delay : IProcessor
     public double Reduction => 0;
 
     /// <inheritdoc/>
-    public void Set(int parameter, double value) => _wanted = Ballistics.Frames(value);
+    public void Set(int parameter, double value) => _frames.Set(Ballistics.Frames(value));
 
     /// <inheritdoc/>
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
-        if (_faded == Fade.Frames && _wanted != _now)
-        {
-            (_next, _faded) = (_wanted, 0);
-        }
-
+        _frames.Begin();
         Channel(_left, input.Left, output.Left);
         if (input.Right.Length > 0)
         {
@@ -68,11 +62,7 @@ public sealed class Delay : IProcessor
         }
 
         _at = (_at + input.Length) % Ring;
-        if (_faded < Fade.Frames)
-        {
-            _faded = Math.Min(Fade.Frames, _faded + input.Length);
-            _now = _faded == Fade.Frames ? _next : _now;
-        }
+        _frames.End(input.Length);
     }
 
     /// <inheritdoc/>
@@ -80,7 +70,7 @@ public sealed class Delay : IProcessor
     {
         Array.Clear(_left);
         Array.Clear(_right);
-        (_now, _next, _faded) = (_wanted, _wanted, Fade.Frames);
+        _frames.Arrive();
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -96,19 +86,12 @@ public sealed class Delay : IProcessor
             }
         }
 
-        Read(ring, _now, output);
-        if (_faded == Fade.Frames)
+        Read(ring, _frames.Now, output);
+        if (_frames.IsCrossing)
         {
-            return;
-        }
-
-        var old = _old.AsSpan(0, output.Length);
-        output.CopyTo(old);
-        Read(ring, _next, output);
-        var fading = Math.Min(output.Length, Fade.Frames - _faded);
-        for (var n = 0; n < fading; n++)
-        {
-            output[n] = old[n] + ((output[n] - old[n]) * Fade.Curve[_faded + n]);
+            var old = _old.AsSpan(0, output.Length);
+            Read(ring, _frames.Old, old);
+            _frames.Blend(old, output);
         }
     }
 

@@ -143,6 +143,7 @@ public sealed class Exciter : IProcessor
         private readonly float[] _amounts = new float[AudioFormat.BlockFrames];
         private readonly float[] _left = new float[AudioFormat.BlockFrames];
         private readonly float[] _right = new float[AudioFormat.BlockFrames];
+        private bool _rests;
 
         public Band(int channels, BiquadCoefficients[] cut, BiquadCoefficients[] after, float amount, float second, float third)
         {
@@ -170,6 +171,13 @@ public sealed class Exciter : IProcessor
             _cut.Process(frames);
             Span<float> one = _left.AsSpan(0, left.Length), other = _right.AsSpan(0, right.Length);
             Pairs.Store(frames, one, other);
+            if (_amount.IsSilent)
+            {
+                Rest(one, other);
+                return;
+            }
+
+            _rests = false;
             _channels[0].Shape(one, _second, _third);
             if (right.Length > 0)
             {
@@ -186,6 +194,23 @@ public sealed class Exciter : IProcessor
             if (right.Length > 0)
             {
                 Mixdown.Add(right, other, amounts);
+            }
+        }
+
+        // Nothing is added: how loud the band is, is followed all the same, so that it is known once something is.
+        private void Rest(Span<float> left, Span<float> right)
+        {
+            if (!_rests)
+            {
+                _rests = true;
+                _made.Reset();
+                Array.ForEach(_channels, c => c.Forget());
+            }
+
+            _channels[0].Follow(left);
+            if (right.Length > 0)
+            {
+                _channels[1].Follow(right);
             }
         }
 
@@ -222,19 +247,15 @@ public sealed class Exciter : IProcessor
             private readonly float[] _over = new float[AudioFormat.BlockFrames * Oversampler.Factor];
             private readonly float[] _squares = new float[AudioFormat.BlockFrames];
             private readonly float[] _likes = new float[AudioFormat.BlockFrames];
+            private readonly Means _means = new();
             private double _peak;
-            private Means _means;
 
             public Channel() => Start();
 
             /// <summary>Of a band's sound its harmonics, in place.</summary>
             public void Shape(Span<float> sound, float second, float third)
             {
-                var peaks = _peaks.AsSpan(0, sound.Length);
-                TensorPrimitives.Abs(sound, peaks);
-                TensorPrimitives.Negate(peaks, peaks);
-                Follow(sound, peaks);
-                _waits.Process(sound, sound);
+                var peaks = Follow(sound);
                 var floor = _powers.AsSpan(0, sound.Length);
                 TensorPrimitives.Max(peaks, Quiet, floor);
                 TensorPrimitives.Divide(sound, floor, sound);
@@ -254,11 +275,29 @@ public sealed class Exciter : IProcessor
                 TensorPrimitives.Multiply(sound, peaks, sound);
             }
 
-            public void Reset()
+            /// <summary>Follows a band's level, and lets its sound wait, in place. What comes is the level, as far as it is looked ahead at.</summary>
+            public Span<float> Follow(Span<float> sound)
+            {
+                var peaks = _peaks.AsSpan(0, sound.Length);
+                TensorPrimitives.Abs(sound, peaks);
+                TensorPrimitives.Negate(peaks, peaks);
+                Follow(sound, peaks);
+                _waits.Process(sound, sound);
+                return peaks;
+            }
+
+            /// <summary>Forgets what it has shaped.</summary>
+            public void Forget()
             {
                 _oversampler.Reset();
-                _waits.Reset();
                 _delay.Reset();
+                _means.Reset();
+            }
+
+            public void Reset()
+            {
+                Forget();
+                _waits.Reset();
                 _highest.Reset();
                 Start();
             }
@@ -311,47 +350,69 @@ public sealed class Exciter : IProcessor
                 _first.Start(Mean, 0);
                 _second.Start(Mean, 0);
                 _peak = 0;
-                _means = default;
             }
 
             /// <summary>
             /// Weighed by the level, means of what is as loud as one another: so they are right from the first period of a sound on, whatever
             /// was before.
             /// </summary>
-            private struct Means
+            private sealed class Means
             {
                 // Far below anything that is brought up: nothing is divided by nothing, and nothing decays into denormal numbers.
-                private const double Nothing = 1e-40;
+                private const double Nothing = 1e-30;
 
-                private static readonly double Step = 1 - Ballistics.Memory(MeanMilliseconds);
+                private static readonly double Memory = Ballistics.Memory(MeanMilliseconds);
 
-                private (double First, double Second) _level;
-                private (double First, double Second) _power;
-                private (double First, double Second) _fourth;
+                private readonly double[] _level = new double[AudioFormat.BlockFrames];
+                private readonly double[] _power = new double[AudioFormat.BlockFrames];
+                private readonly double[] _fourth = new double[AudioFormat.BlockFrames];
+
+                // After one step and after both.
+                private (double First, double Second) _levels;
+                private (double First, double Second) _powers;
+                private (double First, double Second) _fourths;
 
                 /// <summary>Of a band at full scale and its peaks: twice the mean of its square, and four times that of u⁴ by that of u².</summary>
-                [MethodImpl(MethodImplOptions.AggressiveOptimization)]
                 public void Follow(ReadOnlySpan<float> sound, ReadOnlySpan<float> peaks, Span<float> squares, Span<float> likes)
                 {
-                    var (level, power, fourth) = (_level, _power, _fourth);
-                    for (var n = 0; n < sound.Length; n++)
+                    Span<double> level = _level.AsSpan(0, sound.Length), power = _power.AsSpan(0, sound.Length), fourth = _fourth.AsSpan(0, sound.Length);
+                    TensorPrimitives.ConvertTruncating(peaks, level);
+                    TensorPrimitives.Multiply(level, level, level);
+                    TensorPrimitives.ConvertTruncating(sound, fourth);
+                    TensorPrimitives.Multiply(fourth, fourth, fourth);
+                    TensorPrimitives.Multiply(fourth, level, power);
+                    TensorPrimitives.Multiply(fourth, power, fourth);
+                    Smooth(level, power, fourth);
+                    TensorPrimitives.Divide(power, level, level);
+                    TensorPrimitives.Multiply(level, 2, level);
+                    TensorPrimitives.ConvertTruncating(level, squares);
+                    TensorPrimitives.Divide(fourth, power, fourth);
+                    TensorPrimitives.Multiply(fourth, 4, fourth);
+                    TensorPrimitives.ConvertTruncating(fourth, likes);
+                }
+
+                public void Reset() => (_levels, _powers, _fourths) = (default, default, default);
+
+                // Six recursions that do not wait for one another. All in 64 bits: a conversion would make each value wait for the last.
+                [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+                private void Smooth(Span<double> level, Span<double> power, Span<double> fourth)
+                {
+                    double step = 1 - Memory, level1 = _levels.First, level2 = _levels.Second;
+                    double power1 = _powers.First, power2 = _powers.Second, fourth1 = _fourths.First, fourth2 = _fourths.Second;
+                    for (var n = 0; n < level.Length && n < power.Length && n < fourth.Length; n++)
                     {
-                        double u = sound[n], peak = peaks[n];
-                        var (square, weight) = (u * u, peak * peak);
-                        Add(ref level, weight);
-                        Add(ref power, square * weight);
-                        Add(ref fourth, square * square * weight);
-                        squares[n] = (float)(2 * power.Second / level.Second);
-                        likes[n] = (float)(4 * fourth.Second / power.Second);
+                        level1 = Math.FusedMultiplyAdd(step, level[n] + Nothing - level1, level1);
+                        power1 = Math.FusedMultiplyAdd(step, power[n] + Nothing - power1, power1);
+                        fourth1 = Math.FusedMultiplyAdd(step, fourth[n] + Nothing - fourth1, fourth1);
+                        level2 = Math.FusedMultiplyAdd(step, level1 - level2, level2);
+                        power2 = Math.FusedMultiplyAdd(step, power1 - power2, power2);
+                        fourth2 = Math.FusedMultiplyAdd(step, fourth1 - fourth2, fourth2);
+                        level[n] = level2;
+                        power[n] = power2;
+                        fourth[n] = fourth2;
                     }
 
-                    (_level, _power, _fourth) = (level, power, fourth);
-
-                    static void Add(ref (double First, double Second) mean, double value)
-                    {
-                        mean.First += Step * (value + Nothing - mean.First);
-                        mean.Second += Step * (mean.First - mean.Second);
-                    }
+                    (_levels, _powers, _fourths) = ((level1, level2), (power1, power2), (fourth1, fourth2));
                 }
             }
         }

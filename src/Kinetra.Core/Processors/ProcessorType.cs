@@ -38,6 +38,10 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     /// <summary>True where <see cref="IProcessor.Reduction"/> says something.</summary>
     public bool Reduces { get; init; }
 
+    /// <summary>True where what it gives may be of longer ago than a <see cref="Dsp.Fade"/>: where it comes in, what it keeps must begin softly.</summary>
+    [JsonIgnore]
+    public bool KeepsSound { get; init; }
+
     /// <summary>Makes one that runs.</summary>
     [JsonIgnore]
     public Func<ProcessorSettings, IProcessor> Make { get; init; } = _ => throw new NotSupportedException("This type has no processor.");

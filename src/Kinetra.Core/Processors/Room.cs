@@ -57,6 +57,7 @@ public sealed class Room : IProcessor
             new("blend", "Blend", "%", 0, 100, 25, ParameterScale.Linear, "How much of the result is room; the rest is the sound as it came."),
         ])
     {
+        KeepsSound = true,
         Make = s => new Room(s),
         MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * ((PeakOf(s, s.Channels == 1 ? Mono : Own) - 1))),
         CrossGain = s => s.Channels == 1 ? 0 : s.Values[(int)At.Blend] / 100 * PeakOf(s, Cross),
@@ -75,9 +76,7 @@ public sealed class Room : IProcessor
     private Biquad _leftCut;
     private Biquad _rightCut;
     private double _damping;
-    private int _size;
-    private int _oldSize;
-    private int _faded = Fade.Frames;
+    private readonly Crossing<int> _size;
     private int _at;
 
     private Room(ProcessorSettings settings)
@@ -85,7 +84,7 @@ public sealed class Room : IProcessor
         _values = [.. settings.Values];
         _isStereo = settings.Channels == 2;
         _blend = new GainRamp((float)Value(At.Blend) / 100);
-        _size = _oldSize = (int)Value(At.Size);
+        _size = new((int)Value(At.Size));
         for (var i = 0; i < Lines; i++)
         {
             _gains[i] = GainOf(i);
@@ -105,23 +104,20 @@ public sealed class Room : IProcessor
     {
         _values[parameter] = value;
         _blend.Target = (float)Value(At.Blend) / 100;
+        _size.Set((int)Value(At.Size));
     }
 
     /// <inheritdoc/>
     public void Process(Frames input, RoomForFrames output, Frames key)
     {
         var length = input.Length;
-        if (_faded == Fade.Frames && (int)Value(At.Size) != _size)
-        {
-            (_oldSize, _size, _faded) = (_size, (int)Value(At.Size), 0);
-        }
-
+        _size.Begin();
         for (var i = 0; i < Lines; i++)
         {
             Take(i, _taken[i].AsSpan(0, length));
         }
 
-        _faded = Math.Min(Fade.Frames, _faded + length);
+        _size.End(length);
         Mix(length);
         Give(input);
         Blend(input, output);
@@ -136,25 +132,18 @@ public sealed class Room : IProcessor
         _leftCut.Reset();
         _rightCut.Reset();
         _blend.Arrive();
-        _size = _oldSize = (int)Value(At.Size);
-        _faded = Fade.Frames;
+        _size.Arrive();
     }
 
     // Another size is faded in.
     private void Take(int line, Span<float> taken)
     {
-        Back(_rings[line], Lengths[_size][line], taken);
-        if (_faded == Fade.Frames)
+        Back(_rings[line], Lengths[_size.Now][line], taken);
+        if (_size.IsCrossing)
         {
-            return;
-        }
-
-        var before = _wet.AsSpan(0, taken.Length);
-        Back(_rings[line], Lengths[_oldSize][line], before);
-        var curve = Fade.Curve[_faded..];
-        for (var n = 0; n < taken.Length && n < curve.Length; n++)
-        {
-            taken[n] = before[n] + ((taken[n] - before[n]) * curve[n]);
+            var before = _wet.AsSpan(0, taken.Length);
+            Back(_rings[line], Lengths[_size.Old][line], before);
+            _size.Blend(before, taken);
         }
     }
 
@@ -271,7 +260,7 @@ public sealed class Room : IProcessor
     private static double PeakOf(ProcessorSettings settings, double[] perMillisecond) =>
         Math.Max(1, perMillisecond[(int)settings.Values[(int)At.Size]] * settings.Values[(int)At.Decay]);
 
-    private double GainOf(int line) => Math.Pow(10, -3 * Lengths[_size][line] / Ballistics.Frames(Value(At.Decay)));
+    private double GainOf(int line) => Math.Pow(10, -3 * Lengths[_size.Now][line] / Ballistics.Frames(Value(At.Decay)));
 
     private double Damping() => Math.Exp(-2 * Math.PI * Value(At.Damping) / AudioFormat.SampleRate);
 

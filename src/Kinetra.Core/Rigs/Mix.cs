@@ -45,6 +45,10 @@ public sealed record Send
     /// <summary>Where the sound is taken: after the source's chain, or before it for a clean copy.</summary>
     public Tap Tap { get; init; }
 
+    /// <summary>The point that it is taken from.</summary>
+    [JsonIgnore]
+    public Point From => new SourcePoint(Source, Tap);
+
     /// <summary>Lowers it for this listener alone while something else sounds; null: nothing does.</summary>
     public Processor? Ducker { get; init; }
 

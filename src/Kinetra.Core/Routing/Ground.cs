@@ -16,7 +16,6 @@ sealed class Ground
     private readonly (SourceId Id, int Channels)[] _sources;
     private readonly (CableId Id, int Channels, int Buffer)[] _cables;
     private readonly MixId[] _mixes;
-    private readonly Dictionary<SourceId, int> _sourceIndices = [];
     private readonly Dictionary<CableId, int> _cableIndices = [];
     private readonly Dictionary<Point, int> _places = [];
 
@@ -35,7 +34,6 @@ sealed class Ground
 
         foreach (var (id, count) in _sources)
         {
-            _sourceIndices.Add(id, _sourceIndices.Count);
             Add(new SourcePoint(id, Tap.Raw), count);
             Add(new SourcePoint(id, Tap.BeforeChain), count);
             Add(new SourcePoint(id), count);
@@ -93,9 +91,6 @@ sealed class Ground
             : strip < _sources.Length ? (PointKind.Source, strip, tap)
             : (PointKind.Mix, strip - _sources.Length, tap);
     }
-
-    /// <summary>A source's place in the rig.</summary>
-    public int IndexOf(SourceId id) => _sourceIndices[id];
 
     /// <summary>How many channels a cable has and how long it buffers, frames; null where there is none of that id.</summary>
     public (int Channels, int Buffer)? Cable(CableId id) =>

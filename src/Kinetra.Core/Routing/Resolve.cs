@@ -106,7 +106,7 @@ public static class Resolve
     {
         // What cannot be heard need not be there in time.
         var breaking = send.Heard ? Breaking.Never : Breaking.Late;
-        var source = ground.PlaceOfSource(ground.IndexOf(send.Source)) + (Ground.TapsEach - 1 - (int)send.Tap);
+        var source = ground.PlaceOf(send.From);
         ImmutableArray<Processor> chain = send.Ducker is null ? [] : [send.Ducker];
         return
         [

@@ -4,7 +4,7 @@ using System.Text.Json.Serialization;
 namespace Kinetra.Core.Signal;
 
 /// <summary>
-/// A place in the signal: the one name for it that sends, cables' feeds, keys, chains, tracks and probes share. As text, and so
+/// A place in the signal: the one name for it that sends, cables' feeds, keys, chains, tracks and listeners share. As text, and so
 /// in JSON: <c>source/ID</c>, <c>mix/ID</c>, with <c>/before</c> or <c>/raw</c> where it is not taken after the chain; <c>cable/ID</c>;
 /// <c>send/MIX/SOURCE</c>.
 /// </summary>

@@ -59,6 +59,9 @@ public sealed class TrackRow
     /// <summary>True: a mix. False: a source.</summary>
     public required bool IsMix { get; set; }
 
+    /// <summary>What it recorded, as a point is written; null in takes from before that was kept.</summary>
+    public string? Point { get; set; }
+
     /// <summary>1 or 2.</summary>
     public required int Channels { get; set; }
 

@@ -47,7 +47,7 @@ static class RenderCommand
 
     public static int Run(RenderOrder order, TextWriter output, TextWriter errors)
     {
-        var opened = new List<FileFeed>();
+        var opened = new List<FileInlet>();
         try
         {
             Render(order, opened, output, errors);
@@ -72,16 +72,16 @@ static class RenderCommand
         return 1;
     }
 
-    private static void Render(RenderOrder order, List<FileFeed> opened, TextWriter output, TextWriter errors)
+    private static void Render(RenderOrder order, List<FileInlet> opened, TextWriter output, TextWriter errors)
     {
         var show = ReadShow(order.Show);
         var kind = KindOf(order);
         var files = Open(show.Rig, order.Inputs, opened);
-        var (feeds, inputs) = FeedsOf(show.Rig, files);
-        var frames = Length(order, files.Values.Select(f => f.Feed));
+        var (inlets, inputs) = FeedsOf(show.Rig, files);
+        var frames = Length(order, files.Values.Select(f => f.Inlet));
         Directory.CreateDirectory(order.Folder);
         CheckRoom(order, show.Rig, frames);
-        var plan = EnginePlan.Build(show.Rig, s => feeds[s.Id], null);
+        var plan = EnginePlan.Build(show.Rig, s => inlets[s.Id], null);
         var engine = new MixEngine(plan);
         var tracks = Tracks(order, show.Rig, engine, kind, frames);
         try
@@ -147,9 +147,9 @@ static class RenderCommand
     };
 
     // SOURCE=FILE; a name may hold an equals sign itself.
-    private static Dictionary<SourceId, (string Path, FileFeed Feed)> Open(Rig rig, IReadOnlyList<string> inputs, List<FileFeed> opened)
+    private static Dictionary<SourceId, (string Path, FileInlet Inlet)> Open(Rig rig, IReadOnlyList<string> inputs, List<FileInlet> opened)
     {
-        var files = new Dictionary<SourceId, (string, FileFeed)>();
+        var files = new Dictionary<SourceId, (string, FileInlet)>();
         foreach (var input in inputs)
         {
             var (source, path) = rig.Sources
@@ -172,7 +172,7 @@ static class RenderCommand
 
             try
             {
-                opened.Add(new FileFeed(path));
+                opened.Add(new FileInlet(path));
                 files[source.Id] = (path, opened[^1]);
             }
             catch (SoundFileException e)
@@ -185,28 +185,28 @@ static class RenderCommand
     }
 
     // A stand-in plays what it always plays; what else has no file is silent.
-    private static (Dictionary<SourceId, ISourceFeed> Feeds, IReadOnlyList<RenderedInput> Inputs) FeedsOf(Rig rig, Dictionary<SourceId, (string Path, FileFeed Feed)> files)
+    private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) FeedsOf(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files)
     {
         StandIns? standIns = null;
-        var feeds = new Dictionary<SourceId, ISourceFeed>();
+        var inlets = new Dictionary<SourceId, IInlet>();
         var inputs = new List<RenderedInput>();
         foreach (var source in rig.Sources)
         {
-            (ISourceFeed Feed, string From) what = (files.TryGetValue(source.Id, out var file), source.Input) switch
+            (IInlet Inlet, string From) what = (files.TryGetValue(source.Id, out var file), source.Input) switch
             {
-                (true, _) => (file.Feed, file.Path),
-                (_, CableInput cable) => (new SilentFeed(), $"cable {rig.Find(cable.Cable)!.Name}"),
+                (true, _) => (file.Inlet, file.Path),
+                (_, CableInput cable) => (new SilentInlet(), $"cable {rig.Find(cable.Cable)!.Name}"),
                 (_, StandInInput { Device: var device }) when (standIns ??= new StandIns()).Devices.Contains(device) => (standIns.Open(device), $"stand-in {device}"),
-                _ => (new SilentFeed(), "silence"),
+                _ => (new SilentInlet(), "silence"),
             };
-            feeds[source.Id] = what.Feed;
+            inlets[source.Id] = what.Inlet;
             inputs.Add(new RenderedInput(source.Name, what.From));
         }
 
-        return (feeds, inputs);
+        return (inlets, inputs);
     }
 
-    private static long Length(RenderOrder order, IEnumerable<FileFeed> files)
+    private static long Length(RenderOrder order, IEnumerable<FileInlet> files)
     {
         if (order.Seconds is { } seconds)
         {

@@ -68,7 +68,7 @@ public static class Application
         services.AddSingleton(TimeProvider.System);
         services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
         services.AddSingleton<ShowStore>().AddSingleton<SoundStore>().AddSingleton<TakeStore>();
-        services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceFeeds>();
+        services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceInlets>();
         services.AddSingleton<EngineFaults>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
         services.AddSingleton<HubAudience>();

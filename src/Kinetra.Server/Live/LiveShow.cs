@@ -22,7 +22,7 @@ public sealed record Author(string? Connection, StepAuthor By)
 /// Previews change what is heard and nothing else.
 /// </summary>
 public sealed class LiveShow(
-    ShowStore store, ShowLedger ledger, SourceFeeds feeds, EngineHost host, IShowAudience audience, TimeProvider time) : IDisposable
+    ShowStore store, ShowLedger ledger, SourceInlets inlets, EngineHost host, IShowAudience audience, TimeProvider time) : IDisposable
 {
     /// <summary>The most probes at one time.</summary>
     public const int MaxProbes = 8;
@@ -33,7 +33,7 @@ public sealed class LiveShow(
     private ImmutableDictionary<(string Connection, string Target), RigCommand> _previews =
         ImmutableDictionary<(string, string), RigCommand>.Empty;
 
-    private ImmutableDictionary<SourceId, ISourceFeed> _probes = ImmutableDictionary<SourceId, ISourceFeed>.Empty;
+    private ImmutableDictionary<SourceId, IInlet> _probes = ImmutableDictionary<SourceId, IInlet>.Empty;
     private LiveState? _state;
     private bool _inDoubt;
     private EnginePlan? _posted;
@@ -66,8 +66,8 @@ public sealed class LiveShow(
 
         var show = await store.LoadLiveAsync(cancel);
         var history = await store.HistoryAsync(show.Id, cancel);
-        feeds.Use(await feeds.PrepareAsync(show.Rig, opening: true, cancel));
-        var plan = EnginePlan.Build(show.Rig, feeds.For, null);
+        inlets.Use(await inlets.PrepareAsync(show.Rig, opening: true, cancel));
+        var plan = EnginePlan.Build(show.Rig, inlets.For, null);
         lock (_planning)
         {
             _posted = plan;
@@ -117,14 +117,14 @@ public sealed class LiveShow(
             }
 
             var history = await store.HistoryAsync(show.Id, cancel);
-            var prepared = await feeds.PrepareAsync(show.Rig, opening: true, cancel);
+            var prepared = await inlets.PrepareAsync(show.Rig, opening: true, cancel);
             await store.MakeLiveAsync(show.Id, cancel);
             lock (_planning)
             {
                 var before = Show.Rig;
                 _previews = _previews.Clear();
-                feeds.Use(prepared);
-                var plan = EnginePlan.Build(show.Rig, feeds.For, null, _probes);
+                inlets.Use(prepared);
+                var plan = EnginePlan.Build(show.Rig, inlets.For, null, _probes);
                 SetState(new LiveState(show, history) { Loops = plan.Loops });
                 host.Engine.PostOpening(plan, _posted!, Succession.Of(before, show.Rig));
                 _posted = plan;
@@ -233,16 +233,16 @@ public sealed class LiveShow(
 
     /// <summary>Lets the engine pass on a sound that no mix has, to measure the way; null: no longer.</summary>
     /// <returns>False: there are <see cref="MaxProbes"/> already.</returns>
-    public bool Probe(SourceId id, ISourceFeed? feed)
+    public bool Probe(SourceId id, IInlet? inlet)
     {
         lock (_planning)
         {
-            if (feed is not null && _probes.Count >= MaxProbes)
+            if (inlet is not null && _probes.Count >= MaxProbes)
             {
                 return false;
             }
 
-            _probes = feed is null ? _probes.Remove(id) : _probes.SetItem(id, feed);
+            _probes = inlet is null ? _probes.Remove(id) : _probes.SetItem(id, inlet);
             Play(null);
             return true;
         }
@@ -301,7 +301,7 @@ public sealed class LiveShow(
                 show.Revision + 1, Now(), wanted.Kind, wanted.Of?.Revision, author.By, Sentence(wanted, applied), command, applied.Inverse);
 
             // All that can fail comes before the store is asked; once it is, its answer counts, whether or not the caller waits.
-            var prepared = await feeds.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
+            var prepared = await inlets.PrepareAsync(applied.Rig, opening: false, CancellationToken.None);
             // Where the database is not asked, nothing can come of it unheard.
             _inDoubt |= !ledger.IsAway;
             next = new LiveState(await ledger.AppendAsync(show, step, applied.Rig), history.With(step));
@@ -379,7 +379,7 @@ public sealed class LiveShow(
         if (stored.Revision != Show.Revision)
         {
             var history = await store.HistoryAsync(stored.Id, CancellationToken.None);
-            var prepared = await feeds.PrepareAsync(stored.Rig, opening: false, CancellationToken.None);
+            var prepared = await inlets.PrepareAsync(stored.Rig, opening: false, CancellationToken.None);
             lock (_planning)
             {
                 Adopt(new LiveState(stored, history), prepared, null);
@@ -391,9 +391,9 @@ public sealed class LiveShow(
         _inDoubt = false;
     }
 
-    private void Adopt(LiveState state, PreparedFeeds prepared, ImmutableArray<LevelEdit>? edits)
+    private void Adopt(LiveState state, PreparedInlets prepared, ImmutableArray<LevelEdit>? edits)
     {
-        feeds.Use(prepared);
+        inlets.Use(prepared);
         SetState(state with { Loops = _posted!.Loops });
         Play(edits);
         SetState(State with { Loops = _posted.Loops });
@@ -436,7 +436,7 @@ public sealed class LiveShow(
             return;
         }
 
-        _posted = EnginePlan.Build(rig, feeds.For, _posted, _probes);
+        _posted = EnginePlan.Build(rig, inlets.For, _posted, _probes);
         host.Engine.Post(_posted);
     }
 

@@ -141,7 +141,7 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
             if (isProbe && _lease is not null)
             {
                 var probe = new SourceId($"probe-{hello.Window}");
-                if (!live.Probe(probe, device.Feed(0, null)))
+                if (!live.Probe(probe, device.Inlet(0, null)))
                 {
                     await WrongAsync("device", "There are too many probes.", $"at most {LiveShow.MaxProbes} at a time", cancel);
                     await SocketEndpoint.CloseAsync(socket, WebSocketCloseStatus.PolicyViolation, "There are too many probes.", cancel);

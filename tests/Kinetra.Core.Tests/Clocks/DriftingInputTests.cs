@@ -28,9 +28,9 @@ public class DriftingInputTests
     public void Nothing_is_heard_before_anything_arrives_and_a_broken_sound_ends_and_begins_without_a_click()
     {
         var input = new DriftingInput(1_700);
-        var feed = new DriftingFeed(input, 0, null);
+        var inlet = new DriftingInlet(input, 0, null);
         var block = new float[Block];
-        feed.Read(0, block, default);
+        inlet.Read(0, block, default);
         block.ShouldAllBe(x => x == 0);
 
         var heard = Play(0, seconds: 8, n => (float)(0.5 * Math.Sin(2 * Math.PI * 100 * n / 48_000)), out input, stall: (4, 4.2));
@@ -44,10 +44,10 @@ public class DriftingInputTests
     public void Two_people_on_one_device_are_two_feeds_in_step()
     {
         var input = new DriftingInput(1_700);
-        var first = new DriftingFeed(input, 0, null);
-        var second = new DriftingFeed(input, 1, null);
-        var missing = new DriftingFeed(input, 5, null);
-        var both = new DriftingFeed(input, 0, 1);
+        var first = new DriftingInlet(input, 0, null);
+        var second = new DriftingInlet(input, 1, null);
+        var missing = new DriftingInlet(input, 5, null);
+        var both = new DriftingInlet(input, 0, 1);
         var packet = new float[2 * 128];
         var (a, b, c, left, right) = (new float[Block], new float[Block], new float[Block], new float[Block], new float[Block]);
         var heard = false;
@@ -147,7 +147,7 @@ public class DriftingInputTests
         }
 
         input = new DriftingInput(1_700);
-        var feed = new DriftingFeed(input, 0, null);
+        var inlet = new DriftingInlet(input, 0, null);
         var heard = new float[seconds * 48_000 / Block * Block];
         var packet = new float[128];
         long sent = 0;
@@ -166,7 +166,7 @@ public class DriftingInputTests
                 }
             }
 
-            feed.Read(own, heard.AsSpan((int)own, Block), default);
+            inlet.Read(own, heard.AsSpan((int)own, Block), default);
         }
 
         return heard;

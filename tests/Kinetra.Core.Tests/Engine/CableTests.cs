@@ -23,7 +23,7 @@ public class CableTests
         var rig = With(Demo.Rig("app"), new Cable { Id = Wire, Name = "Wire", BufferFrames = buffer, Feeds = [new CableFeed { From = new SourcePoint(new("app")) }] })
             .Apply(new SetSend(Demo.Viewers, new("app"), Heard: false))
             .Apply(new AddSource(Recorder(), Sends: Alone()));
-        var heard = new Bench(rig, new() { ["app"] = new ArrayFeed(noise, noise) }).Run(Second / 4).Left(Demo.Viewers);
+        var heard = new Bench(rig, new() { ["app"] = new ArrayInlet(noise, noise) }).Run(Second / 4).Left(Demo.Viewers);
         heard[..buffer].ShouldAllBe(x => x == 0);
         heard[buffer..].ShouldBe(noise[..(heard.Length - buffer)]);
     }
@@ -49,7 +49,7 @@ public class CableTests
             new Cable { Id = far, Name = "Far", Channels = 16, Feeds = [new CableFeed { From = new CablePoint(Wire), Into = new(8) }] })
             .Apply(new SetSend(Demo.Viewers, new("one"), Heard: false)).Apply(new SetSend(Demo.Viewers, new("two"), Heard: false))
             .Apply(new AddSource(Recorder() with { Input = new CableInput(far, 10, 9) }, Sends: Alone()));
-        var bench = new Bench(rig, new() { ["one"] = new ArrayFeed(one), ["two"] = new ArrayFeed(two) }).Run(20);
+        var bench = new Bench(rig, new() { ["one"] = new ArrayInlet(one), ["two"] = new ArrayInlet(two) }).Run(20);
         var left = bench.Left(Demo.Viewers);
 
         // If the ears' feed were on, and they heard the recorder, sound would go round: so it is a block late from the first.
@@ -68,11 +68,11 @@ public class CableTests
         var click = new float[Signals.Rate];
         click[0] = 1;
         var rig = Loop(gain: -3);
-        var held = new Bench(rig, new() { ["app"] = new ArrayFeed(click, click) }).Run(8);
+        var held = new Bench(rig, new() { ["app"] = new ArrayInlet(click, click) }).Run(8);
         held.Engine.Plan.Loops.Single().Held.Length.ShouldBe(1);
         Impulses(held).ShouldBe([(0, 1)]);
         var allowed = new Bench(
-            rig.Apply(new SetSource(new("recorder"), Input: new CableInput(Wire, 0, 1, LoopAllowed: true))), new() { ["app"] = new ArrayFeed(click, click) }).Run(4);
+            rig.Apply(new SetSource(new("recorder"), Input: new CableInput(Wire, 0, 1, LoopAllowed: true))), new() { ["app"] = new ArrayInlet(click, click) }).Run(4);
         Impulses(allowed).Select(i => i.At).ShouldBe([0, 256, 512, 768]);
         allowed.Left(Demo.Viewers)[512].ShouldBe((float)Signals.FromDb(-6), 1e-6f);
     }
@@ -82,7 +82,7 @@ public class CableTests
     {
         var click = new float[Signals.Rate];
         click[0] = 1;
-        var quiet = new Bench(Loop(gain: -6.1), new() { ["app"] = new ArrayFeed(click, click) }).Run(3);
+        var quiet = new Bench(Loop(gain: -6.1), new() { ["app"] = new ArrayInlet(click, click) }).Run(3);
         quiet.Engine.Plan.Loops.Single().GainDecibels.ShouldBe(-6.1, 1e-6);
         quiet.Engine.Plan.Loops.Single().Held.ShouldBeEmpty();
         Impulses(quiet).Select(i => i.At).ShouldBe([0, 256, 512]);
@@ -94,7 +94,7 @@ public class CableTests
         var length = 10 * Signals.Rate;
         var sine = Signals.Sine(100, 0.1, length);
         var noise = Signals.Noise(1, length);
-        Dictionary<string, ISourceFeed> Feeds() => new() { ["app"] = new ArrayFeed(sine, sine), ["other"] = new ArrayFeed(noise) };
+        Dictionary<string, IInlet> Feeds() => new() { ["app"] = new ArrayInlet(sine, sine), ["other"] = new ArrayInlet(noise) };
         var start = Demo.Rig("app", "other")
             .Apply(new SetSend(Demo.Viewers, new("other"), Heard: false))
             .Apply(new SetSend(Demo.Ears, new("app"), Heard: false))
@@ -145,7 +145,7 @@ public class CableTests
         {
             var rig = With(Demo.Rig("app"), new Cable { Id = Wire, Name = "Wire", Feeds = [new CableFeed { From = new MixPoint(Demo.Ears, tap) }] })
                 .Apply(new AddSource(Recorder(), Sends: Alone()));
-            var bench = new Bench(rig, new() { ["app"] = new ArrayFeed(noise, noise) });
+            var bench = new Bench(rig, new() { ["app"] = new ArrayInlet(noise, noise) });
             bench.Run(8).Engine.Hushed = true;
             bench.Run(8);
             var heard = new float[AudioFormat.BlockFrames];
@@ -159,7 +159,7 @@ public class CableTests
     public void A_running_engine_with_cables_allocates_nothing()
     {
         var noise = Signals.Noise(1, Signals.Rate);
-        var bench = new Bench(Loop(gain: -12), new() { ["app"] = new StandingFeed(new SoundBuffer(noise, noise)) }).Run(Second);
+        var bench = new Bench(Loop(gain: -12), new() { ["app"] = new StandingInlet(new SoundBuffer(noise, noise)) }).Run(Second);
         var before = GC.GetAllocatedBytesForCurrentThread();
         for (var b = 0; b < Second; b++)
         {

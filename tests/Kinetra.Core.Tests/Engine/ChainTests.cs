@@ -20,8 +20,8 @@ public class ChainTests
         var limiter = Processor.Of(Limiter.Type, ("lookAhead", 5));
         var cut = Processor.Of(Cuts.LowCut);
         var compressor = Processor.Of(Compressor.Type, ("threshold", -30), ("attack", 30), ("release", 500));
-        var bench = new Bench(Rig(), new() { ["a"] = new ArrayFeed(sine, sine), ["b"] = new ArrayFeed(Signals.Noise(1, 6 * Signals.Rate)) });
-        var plain = new Bench(Rig(), new() { ["a"] = new ArrayFeed(sine, sine), ["b"] = new ArrayFeed(Signals.Noise(1, 6 * Signals.Rate)) });
+        var bench = new Bench(Rig(), new() { ["a"] = new ArrayInlet(sine, sine), ["b"] = new ArrayInlet(Signals.Noise(1, 6 * Signals.Rate)) });
+        var plain = new Bench(Rig(), new() { ["a"] = new ArrayInlet(sine, sine), ["b"] = new ArrayInlet(Signals.Noise(1, 6 * Signals.Rate)) });
         RigCommand[] commands =
         [
             new AddProcessor(OnViewers, limiter),
@@ -52,13 +52,41 @@ public class ChainTests
         static Rig Rig() => Demo.Rig("a", "b").Apply(new SetSend(Demo.Viewers, new("b"), Heard: false));
     }
 
+    [Theory]
+    [InlineData("delay", "time", 13.19)]
+    [InlineData("delay", "time", 60)]
+    [InlineData("room", "blend", 100)]
+    public void What_gives_sound_of_long_ago_begins_softly_where_it_comes_in_and_where_it_is_moved(string type, string parameter, double value)
+    {
+        var late = Processor.Of(ProcessorTypes.Find(type)!, (parameter, value));
+        var louder = Processor.Of(Utility.Type, ("gain", 12));
+        var sine = Signals.Sine(100, 0.1, 3 * Signals.Rate);
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(sine, sine) }).Run(Second);
+        foreach (var command in new RigCommand[]
+        {
+            new AddProcessor(OnViewers, late),
+            new AddProcessor(OnViewers, louder),
+            new MoveProcessor(OnViewers, late.Id, 1),
+            new MoveProcessor(OnViewers, late.Id, 0),
+            new RemoveProcessor(OnViewers, late.Id),
+            new AddProcessor(OnViewers, late, 1),
+        })
+        {
+            bench.Post(command);
+            bench.Run(Second / 4);
+        }
+
+        var left = bench.Left(Demo.Viewers);
+        Signals.RmsAbove(5_000, left, Signals.Rate / 2, left.Length - 512).ShouldBeLessThan(-110);
+    }
+
     [Fact]
     public void What_a_change_does_not_touch_keeps_its_state()
     {
         var noise = Signals.Noise(1, 4 * Signals.Rate);
         var rig = Demo.Rig("a").Apply(new AddProcessor(OnA, Processor.Of(Compressor.Type, ("threshold", -40), ("release", 2_000))));
-        var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise) }).Run(Second);
-        var plain = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise) }).Run(2 * Second);
+        var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(noise, noise) }).Run(Second);
+        var plain = new Bench(rig, new() { ["a"] = new ArrayInlet(noise, noise) }).Run(2 * Second);
         bench.Post(new AddProcessor(OnViewers, Processor.Of(Limiter.Type)));
         bench.Post(new SetSource(new("a"), Name: "Another"));
         bench.Run(Second);
@@ -75,7 +103,7 @@ public class ChainTests
             .Apply(new SetSend(Demo.Viewers, new("talk"), Heard: false))
             .Apply(new SetSend(Demo.Ears, new("talk"), Heard: false))
             .Apply(new AddProcessor(new SendPoint(Demo.Viewers, new("music")), ducker));
-        var bench = new Bench(rig, new() { ["talk"] = new ArrayFeed(talk), ["music"] = new ArrayFeed(music, music) }).Run(2 * Second);
+        var bench = new Bench(rig, new() { ["talk"] = new ArrayInlet(talk), ["music"] = new ArrayInlet(music, music) }).Run(2 * Second);
         var (ducked, open) = (bench.Left(Demo.Viewers), bench.Left(Demo.Ears));
         open.ShouldBe(music[..open.Length]);
         for (var n = Signals.Rate; n < ducked.Length; n++)
@@ -99,9 +127,9 @@ public class ChainTests
         var rig = Demo.Rig("a", "z")
             .Apply(new AddProcessor(OnA, gate))
             .Apply(new AddProcessor(new MixPoint(Demo.Ears), ducker));
-        var silent = new Bench(rig, new() { ["a"] = new ArrayFeed(tone), ["z"] = new ArrayFeed([]) }).Run(Second);
+        var silent = new Bench(rig, new() { ["a"] = new ArrayInlet(tone), ["z"] = new ArrayInlet([]) }).Run(Second);
         silent.Left(Demo.Viewers).Max().ShouldBeLessThan(1e-4f);
-        var open = new Bench(rig, new() { ["a"] = new ArrayFeed(tone), ["z"] = new ArrayFeed(tone) }).Run(Second);
+        var open = new Bench(rig, new() { ["a"] = new ArrayInlet(tone), ["z"] = new ArrayInlet(tone) }).Run(Second);
         open.Left(Demo.Viewers).Max().ShouldBeGreaterThan(0.5f);
         (open.Left(Demo.Ears)[^4_096..].Max() / open.Left(Demo.Viewers)[^4_096..].Max()).ShouldBe((float)Signals.FromDb(-20), 1e-4f);
     }
@@ -113,7 +141,7 @@ public class ChainTests
         var rig = Demo.Rig("a")
             .Apply(new AddProcessor(OnA, Processor.Of(Utility.Type, ("gain", -20))))
             .Apply(new SetSend(Demo.Ears, new("a"), Tap: Tap.BeforeChain));
-        var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise) }).Run(Second / 2);
+        var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(noise, noise) }).Run(Second / 2);
         bench.Left(Demo.Ears).ShouldBe(noise[..(Second / 2 * AudioFormat.BlockFrames)]);
         bench.Left(Demo.Viewers).Max().ShouldBeLessThan(0.03f);
         bench.Post(new SetSend(Demo.Ears, new("a"), Tap: Tap.AfterChain));
@@ -125,7 +153,7 @@ public class ChainTests
     {
         var noise = Signals.Noise(1, 2 * Signals.Rate);
         var rig = Demo.Rig("a").Apply(new AddProcessor(OnViewers, Processor.Of(Room.Type, ("decay", 5_000), ("blend", 100))));
-        var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise) }).Run(Second);
+        var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(noise, noise) }).Run(Second);
         bench.Engine.Hushed = true;
         bench.Run(4).Left(Demo.Viewers)[^256..].ShouldAllBe(x => x == 0);
     }
@@ -135,7 +163,7 @@ public class ChainTests
     {
         var noise = Signals.Noise(1, 30 * Signals.Rate);
         var rig = ProcessorTypes.All.Aggregate(Demo.Rig("a", "b"), (r, t) => r.Apply(new AddProcessor(OnA, Processor.Of(t))));
-        var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(noise, noise), ["b"] = new ArrayFeed(noise) }).Run(Second);
+        var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(noise, noise), ["b"] = new ArrayInlet(noise) }).Run(Second);
         var next = rig.Sources[0].Chain[4];
         bench.Post(new SetProcessor(OnA, next.Id, Values: ImmutableSortedDictionary<string, double>.Empty.Add("threshold", -35)));
         bench.Post(new MoveProcessor(OnA, next.Id, 0), notBefore: (Second + 10) * AudioFormat.BlockFrames);

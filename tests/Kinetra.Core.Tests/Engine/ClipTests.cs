@@ -13,7 +13,7 @@ public class ClipTests
         var sound = new float[48_000];
         sound[1_000] = sound[1_001] = sound[5_000] = top;
         var rig = Demo.Rig("app").Apply(new SetSource(new("app"), Trim: new(-30)));
-        var values = new Bench(rig, new() { ["app"] = new ArrayFeed(sound) }).Run(60).Meters();
+        var values = new Bench(rig, new() { ["app"] = new ArrayInlet(sound) }).Run(60).Meters();
         values[7].ShouldBe(2);
         values[6].ShouldBe(0);
     }

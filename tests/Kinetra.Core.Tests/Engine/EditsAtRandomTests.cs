@@ -40,6 +40,30 @@ public class EditsAtRandomTests
             _ => new SetChain(new MixPoint(mix), flag ? [Processor.Of(Limiter.Type)] : []),
         });
 
+    // Of processors those that add nothing to a tone.
+    private static readonly Gen<RigCommand> AnyQuietEdit =
+        from edit in AnyEdit
+        from a in Gen.Double[0, 1]
+        from kind in Gen.Int[0, 6]
+        select edit switch
+        {
+            AddProcessor add => add with
+            {
+                Processor = kind switch
+                {
+                    0 => Processor.Of(Equaliser.Type, ("shape1", 2), ("gain1", (a * 20) - 10), ("frequency1", 60 + (a * 400))),
+                    1 => Processor.Of(Cuts.LowCut, ("frequency", 20 + (a * 200))),
+                    2 => Processor.Of(Cuts.HighCut, ("frequency", 1_000 + (a * 10_000))),
+                    3 => Processor.Of(Utility.Type, ("gain", (a * 12) - 12), ("width", a * 200)),
+                    4 => Processor.Of(Delay.Type, ("time", a * 30)),
+                    5 => Processor.Of(Gate.Type, ("range", 0), ("lookAhead", Math.Round(a * 10))),
+                    _ => Processor.Of(Room.Type, ("blend", a * 100)),
+                },
+            },
+            SetSource { Input: CableInput cable } set => set with { Input = cable with { LoopAllowed = false } },
+            _ => edit,
+        };
+
     [Fact]
     public void Whatever_is_edited_what_no_edit_touches_keeps_every_bit_and_nothing_that_is_not_finite_leaves()
     {
@@ -65,6 +89,42 @@ public class EditsAtRandomTests
                 edited.Left(Demo.Ears).ShouldAllBe(x => float.IsFinite(x) && (x == 0 || !float.IsSubnormal(x)));
             },
             iter: 12,
+            threads: 2);
+    }
+
+    [Fact]
+    public void Whatever_is_edited_under_low_tones_no_mix_and_no_way_out_clicks()
+    {
+        AnyQuietEdit.List[20, 30].Sample(
+            edits =>
+            {
+                // At their loudest all together lie at full scale.
+                var bench = Bench(i => new SoundBuffer(Signals.Sine(90 + (10 * i), 0.04, Signals.Rate), i == 1 ? null : Signals.Sine(100 + (10 * i), 0.04, Signals.Rate)));
+                bench.Run(40);
+                foreach (var edit in edits)
+                {
+                    if (edit.Apply(bench.Rig) is CommandResult.Applied)
+                    {
+                        bench.Post(edit);
+                    }
+
+                    bench.Run(7);
+                }
+
+                foreach (var mix in new[] { Demo.Ears, Demo.Viewers })
+                {
+                    foreach (var side in new[] { bench.Left(mix), bench.Right(mix) })
+                    {
+                        for (var e = 0; e < edits.Count; e++)
+                        {
+                            var from = (40 + (e * 7)) * AudioFormat.BlockFrames;
+                            Signals.RmsAbove(5_000, side[(from - 5_120)..(from + (7 * AudioFormat.BlockFrames))], 5_120, 5_120 + (7 * AudioFormat.BlockFrames) - 512)
+                                .ShouldBeLessThan(-80, $"{mix}: {string.Join(Environment.NewLine, edits.Take(e + 1).Select(Told))}");
+                        }
+                    }
+                }
+            },
+            iter: 25,
             threads: 2);
     }
 
@@ -119,8 +179,13 @@ public class EditsAtRandomTests
         }
     }
 
+    private static string Told(RigCommand edit) => System.Text.Json.JsonSerializer.Serialize(edit, RigJson.Options);
+
     // Three sources that are edited, and one that nobody touches in a mix of its own.
-    private static Bench Bench()
+    private static Bench Bench() =>
+        Bench(i => new SoundBuffer(Signals.Noise(i, 50_000, 0.3), i == 1 ? null : Signals.Noise(i + 9, 50_000, 0.3)));
+
+    private static Bench Bench(Func<int, SoundBuffer> sound)
     {
         var rig = Demo.Rig("s0", "s1", "s2")
             .Apply(new AddSource(Demo.Source(Untouched.Value)))
@@ -138,6 +203,6 @@ public class EditsAtRandomTests
             .Apply(new SetSend(Demo.Ears, Untouched, Heard: false));
         return new Bench(rig, new[] { "s0", "s1", "s2", "untouched" }.Select((id, i) => (id, i)).ToDictionary(
             p => p.id,
-            p => (ISourceFeed)new StandingFeed(new SoundBuffer(Signals.Noise(p.i, 50_000, 0.3), p.i == 1 ? null : Signals.Noise(p.i + 9, 50_000, 0.3)))));
+            p => (IInlet)new StandingInlet(sound(p.i))));
     }
 }

@@ -8,9 +8,9 @@ public class FaultTests
     public void A_source_that_fails_is_silent_and_named_once_and_the_rest_plays_on()
     {
         var noise = Signals.Noise(1, Signals.Rate);
-        Dictionary<string, ISourceFeed> Feeds(ISourceFeed bad) => new() { ["bad"] = bad, ["good"] = new ArrayFeed(noise, noise) };
-        var bench = new Bench(Demo.Rig("bad", "good"), Feeds(new Failing())).Run(40);
-        var plain = new Bench(Demo.Rig("bad", "good"), Feeds(new ArrayFeed(new float[1]))).Run(40);
+        Dictionary<string, IInlet> Inlets(IInlet bad) => new() { ["bad"] = bad, ["good"] = new ArrayInlet(noise, noise) };
+        var bench = new Bench(Demo.Rig("bad", "good"), Inlets(new Failing())).Run(40);
+        var plain = new Bench(Demo.Rig("bad", "good"), Inlets(new ArrayInlet(new float[1]))).Run(40);
         bench.Left(Demo.Viewers)[2_560..].ShouldBe(plain.Left(Demo.Viewers)[2_560..]);
         bench.Engine.Faults.TryTake(out var fault).ShouldBeTrue();
         fault!.Point.ShouldBe(new SourcePoint(new("bad")));
@@ -20,7 +20,7 @@ public class FaultTests
     }
 
     // Full scale until it breaks in its sixth block.
-    private sealed class Failing : ISourceFeed
+    private sealed class Failing : IInlet
     {
         private int _blocks;
 

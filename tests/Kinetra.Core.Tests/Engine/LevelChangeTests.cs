@@ -56,10 +56,10 @@ public class LevelChangeTests
     public void What_would_move_others_in_time_or_change_a_loop_takes_another_plan()
     {
         var gate = Processor.Of(Gate.Type);
-        var bench = new Bench(Rig().Apply(new AddProcessor(new SourcePoint(new("two")), gate)), Feeds());
+        var bench = new Bench(Rig().Apply(new AddProcessor(new SourcePoint(new("two")), gate)), Inlets());
         Post(bench, new SetProcessor(new SourcePoint(new("two")), gate.Id, Values: Values("lookAhead", 7))).ShouldBeFalse();
         Post(bench, new SetProcessor(new SourcePoint(new("two")), gate.Id, Values: Values("threshold", -20))).ShouldBeTrue();
-        var looped = new Bench(Rig().Apply(new AddCableFeed(Wire, new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(-20) })), Feeds());
+        var looped = new Bench(Rig().Apply(new AddCableFeed(Wire, new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(-20) })), Inlets());
         Post(looped, new SetMix(Demo.Viewers, Gain: new(5))).ShouldBeFalse();
         Post(looped, new SetMix(Demo.Ears, Gain: new(5))).ShouldBeTrue();
         new SetSend(Demo.Ears, new("one"), Tap: Tap.BeforeChain).Levels.ShouldBeNull();
@@ -105,13 +105,13 @@ public class LevelChangeTests
         return true;
     }
 
-    private static Bench Start() => new Bench(Rig(), Feeds()).Run(5);
+    private static Bench Start() => new Bench(Rig(), Inlets()).Run(5);
 
     private static Rig Rig() => Demo.Rig("one", "two")
         .Apply(new SetChain(new SourcePoint(new("one")), [Squeeze]))
         .Apply(new AddCable(new Cable { Id = Wire, Name = "Wire", Feeds = [new CableFeed { From = new SourcePoint(new("two")) }] }))
         .Apply(new AddSource(Demo.Source("recorder") with { Input = new CableInput(Wire, 0, 1) }));
 
-    private static Dictionary<string, ISourceFeed> Feeds() => new[] { "one", "two" }.Select((id, i) => (id, i)).ToDictionary(
-        p => p.id, p => (ISourceFeed)new StandingFeed(new SoundBuffer(Signals.Noise(p.i, 50_000, 0.3), p.i == 1 ? null : Signals.Noise(p.i + 9, 50_000, 0.3))));
+    private static Dictionary<string, IInlet> Inlets() => new[] { "one", "two" }.Select((id, i) => (id, i)).ToDictionary(
+        p => p.id, p => (IInlet)new StandingInlet(new SoundBuffer(Signals.Noise(p.i, 50_000, 0.3), p.i == 1 ? null : Signals.Noise(p.i + 9, 50_000, 0.3))));
 }

@@ -15,7 +15,7 @@ public class MixEngineTests
     {
         var left = Signals.Noise(1, 20_000);
         var right = Signals.Noise(2, 20_000);
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(left, right) }).Run(50);
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(left, right) }).Run(50);
         bench.Left(Demo.Viewers)[..12_800].ShouldBe(left[..12_800]);
         bench.Right(Demo.Viewers)[..12_800].ShouldBe(right[..12_800]);
     }
@@ -32,7 +32,7 @@ public class MixEngineTests
                     .Apply(new SetSend(Demo.Viewers, new("a"), new Gain(gainA)))
                     .Apply(new SetSend(Demo.Viewers, new("b"), new Gain(gainB), Pan: pan))
                     .Apply(new SetMix(Demo.Viewers, Gain: new Gain(mixGain)));
-                var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(a, a), ["b"] = new ArrayFeed(b) }).Run(16);
+                var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(a, a), ["b"] = new ArrayInlet(b) }).Run(16);
                 var left = bench.Left(Demo.Viewers);
                 for (var n = 0; n < left.Length; n++)
                 {
@@ -50,7 +50,7 @@ public class MixEngineTests
         SetSend[] ways = [new(Demo.Viewers, new("a"), Heard: false), new(Demo.Viewers, new("a"), Muted: true), new(Demo.Viewers, new("a"), Gain.Off)];
         foreach (var way in ways)
         {
-            var bench = new Bench(Demo.Rig("a").Apply(way), new() { ["a"] = new ArrayFeed(Signals.Noise(1, 9000)) }).Run(30);
+            var bench = new Bench(Demo.Rig("a").Apply(way), new() { ["a"] = new ArrayInlet(Signals.Noise(1, 9000)) }).Run(30);
             bench.Left(Demo.Viewers).ShouldAllBe(x => x == 0);
             bench.Left(Demo.Ears).ShouldContain(x => x != 0);
         }
@@ -69,8 +69,8 @@ public class MixEngineTests
     {
         var bench = new Bench(Demo.Rig("a", "b"), new()
         {
-            ["a"] = new ArrayFeed(Signals.Sine(100, 1, 3 * Signals.Rate)),
-            ["b"] = new ArrayFeed(new float[1]),
+            ["a"] = new ArrayInlet(Signals.Sine(100, 1, 3 * Signals.Rate)),
+            ["b"] = new ArrayInlet(new float[1]),
         }).Run(Second);
         Do(bench, change);
         bench.Run(Second);
@@ -85,8 +85,8 @@ public class MixEngineTests
     [Fact]
     public void Moving_one_send_changes_no_bit_of_another_mix()
     {
-        var still = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(Signals.Noise(1, 60_000)) }).Run(200);
-        var moved = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(Signals.Noise(1, 60_000)) }).Run(50);
+        var still = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(Signals.Noise(1, 60_000)) }).Run(200);
+        var moved = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(Signals.Noise(1, 60_000)) }).Run(50);
         moved.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-20)));
         moved.Run(150);
         moved.Left(Demo.Ears).ShouldBe(still.Left(Demo.Ears));
@@ -100,8 +100,8 @@ public class MixEngineTests
         {
             var bench = new Bench(Demo.Rig("a", "b"), new()
             {
-                ["a"] = new ArrayFeed(Signals.Noise(1, 60_000)),
-                ["b"] = new ArrayFeed(Signals.Noise(2, 60_000), Signals.Noise(3, 60_000)),
+                ["a"] = new ArrayInlet(Signals.Noise(1, 60_000)),
+                ["b"] = new ArrayInlet(Signals.Noise(2, 60_000), Signals.Noise(3, 60_000)),
             });
             bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-7)), notBefore: 5_000);
             bench.Post(new RemoveSource(new("b")), notBefore: 20_000);
@@ -116,7 +116,7 @@ public class MixEngineTests
     [Fact]
     public void A_command_takes_effect_at_its_frame_not_before()
     {
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(Enumerable.Repeat(0.5f, 9000).ToArray(), new float[9000]) });
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(Enumerable.Repeat(0.5f, 9000).ToArray(), new float[9000]) });
         bench.Post(new SetSend(Demo.Viewers, new("a"), Heard: false), notBefore: 2048);
         var left = bench.Run(20).Left(Demo.Viewers);
         left[..2048].ShouldAllBe(x => x == 0.5f);
@@ -129,8 +129,8 @@ public class MixEngineTests
     {
         var music = Signals.Noise(1, 30_000);
         var sting = Signals.Noise(2, 3_000);
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(music, music) }).Run(20);
-        bench.Add("new", new ArrayFeed(sting, sting));
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(music, music) }).Run(20);
+        bench.Add("new", new ArrayInlet(sting, sting));
         bench.Post(new AddSource(Demo.Source("new")));
         bench.Run(40);
         var left = bench.Left(Demo.Viewers);
@@ -144,7 +144,7 @@ public class MixEngineTests
     [Fact]
     public void Hush_silences_every_mix_exactly_and_lets_every_mix_back_while_sources_go_on()
     {
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(Signals.Noise(1, 100_000), Signals.Noise(2, 100_000)) }).Run(10);
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(Signals.Noise(1, 100_000), Signals.Noise(2, 100_000)) }).Run(10);
         bench.Engine.Hushed = true;
         bench.Run(10);
         bench.Left(Demo.Viewers)[(12 * 256)..].ShouldAllBe(x => x == 0);
@@ -159,9 +159,9 @@ public class MixEngineTests
     {
         var bench = new Bench(Demo.Rig("a", "b", "c"), new()
         {
-            ["a"] = new SoundFeed(new(Signals.Noise(1, 5000), null), loop: true, beginsWithSource: true),
-            ["b"] = new SoundFeed(new(Signals.Noise(2, 7000), Signals.Noise(3, 7000)), loop: true, beginsWithSource: false),
-            ["c"] = new SoundFeed(new(Signals.Noise(4, 7000), null), loop: false, beginsWithSource: false),
+            ["a"] = new SoundInlet(new(Signals.Noise(1, 5000), null), loop: true, beginsWithSource: true),
+            ["b"] = new SoundInlet(new(Signals.Noise(2, 7000), Signals.Noise(3, 7000)), loop: true, beginsWithSource: false),
+            ["c"] = new SoundInlet(new(Signals.Noise(4, 7000), null), loop: false, beginsWithSource: false),
         });
         Blocks(bench.Engine, 500);
         bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-6)));
@@ -179,7 +179,7 @@ public class MixEngineTests
     {
         var random = new Random(7);
         var hostile = Enumerable.Range(0, 50_000).Select(_ => BitConverter.Int32BitsToSingle(random.Next(int.MinValue, int.MaxValue))).ToArray();
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(hostile, hostile) }).Run(180);
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(hostile, hostile) }).Run(180);
         bench.Left(Demo.Viewers).ShouldAllBe(x => float.IsFinite(x) && !float.IsSubnormal(x));
         bench.Meters().ShouldAllBe(x => !float.IsNaN(x));
     }
@@ -192,7 +192,7 @@ public class MixEngineTests
             .Apply(new SetSend(Demo.Viewers, new("a"), new Gain(-10)))
             .Apply(new SetMix(Demo.Viewers, Gain: new Gain(4)));
         var sine = Signals.Sine(1000, Signals.FromDb(-13), 5 * Signals.Rate);
-        var bench = new Bench(rig, new() { ["a"] = new ArrayFeed(sine, sine) }).Run(4 * Second);
+        var bench = new Bench(rig, new() { ["a"] = new ArrayInlet(sine, sine) }).Run(4 * Second);
         var values = bench.Meters();
         const int mixes = MeterLayout.SourceValues;
         const int sends = mixes + (2 * MeterLayout.MixValues);
@@ -210,7 +210,7 @@ public class MixEngineTests
     {
         // Hops of 960 frames and blocks of 256 meet at all 15 phases, a hop that ends with its block among them.
         var noise = Signals.Noise(5, 5 * Signals.Rate);
-        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayFeed(noise) }).Run(4 * Second);
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(noise) }).Run(4 * Second);
         var meter = new LevelMeter(1);
         var frame = bench.Engine.Plan.Meters.Read(new float[bench.Engine.Plan.Meters.Layout.Length]);
         for (var at = 0; at + Hop.Frames <= frame; at += Hop.Frames)

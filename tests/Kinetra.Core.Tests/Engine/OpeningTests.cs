@@ -15,7 +15,7 @@ public class OpeningTests
     {
         var common = new SoundBuffer(Signals.Sine(100, 0.4, 48_000), null);
         var (engine, old) = Start(Demo.Rig("a"), common);
-        var other = EnginePlan.Build(Demo.Rig("b"), _ => new StandingFeed(common), null);
+        var other = EnginePlan.Build(Demo.Rig("b"), _ => new StandingInlet(common), null);
         var heard = Listen(engine, old, other, new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers, [Demo.Ears] = Demo.Ears });
 
         // The same sound on both sides: from the first frame of the opening on it stays the sine that it was, but for the
@@ -33,7 +33,7 @@ public class OpeningTests
         Run(engine, 20);
         var rig = Demo.Rig("a");
         var renamed = rig with { Mixes = [rig.Mixes[0] with { Id = new("new") }, rig.Mixes[1]] };
-        var other = EnginePlan.Build(renamed, _ => new StandingFeed(sound), null);
+        var other = EnginePlan.Build(renamed, _ => new StandingInlet(sound), null);
         using var listening = engine.Hold(new MixPoint(Demo.Ears));
         engine.PostOpening(other, old, new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers });
         var opened = engine.Frame;
@@ -53,7 +53,7 @@ public class OpeningTests
         var (engine, old) = Start(Demo.Rig("a"), sound);
         var listener = new Listener();
         listener.Select(engine.RingOf(new MixPoint(Demo.Viewers)));
-        var other = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
+        var other = EnginePlan.Build(Demo.Rig("a"), _ => new StandingInlet(sound), null);
         var heard = new List<float>();
         var (left, right) = (new float[2048], new float[2048]);
         for (var block = 0; block < 300; block++)
@@ -84,8 +84,8 @@ public class OpeningTests
         var (engine, old) = Start(Demo.Rig("a"), sound);
         engine.Hushed = true;
         Run(engine, 10);
-        var second = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
-        var third = EnginePlan.Build(Demo.Rig("a"), _ => new StandingFeed(sound), null);
+        var second = EnginePlan.Build(Demo.Rig("a"), _ => new StandingInlet(sound), null);
+        var third = EnginePlan.Build(Demo.Rig("a"), _ => new StandingInlet(sound), null);
         var follows = new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers };
         engine.PostOpening(second, old, follows);
         engine.PostOpening(third, second, follows);
@@ -122,7 +122,7 @@ public class OpeningTests
 
     private static (MixEngine Engine, EnginePlan Plan) Start(Rig rig, SoundBuffer sound)
     {
-        var plan = EnginePlan.Build(rig, _ => new StandingFeed(sound), null);
+        var plan = EnginePlan.Build(rig, _ => new StandingInlet(sound), null);
         var engine = new MixEngine(plan);
         Run(engine, 20);
         return (engine, plan);

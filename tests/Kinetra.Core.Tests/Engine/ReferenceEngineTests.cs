@@ -21,7 +21,7 @@ public class ReferenceEngineTests
             {
                 RigRules.Check(rig).ShouldBeEmpty();
                 var sounds = rig.Sources.Select((s, i) => (s.Id.Value, Sound: i % 2 == 0 ? new[] { Signals.Noise(i, Frames, 0.2) } : [Signals.Noise(i, Frames, 0.2), Signals.Noise(i + 50, Frames, 0.2)])).ToArray();
-                var bench = new Bench(rig, sounds.ToDictionary(s => s.Value, s => (ISourceFeed)new ArrayFeed(s.Sound[0], s.Sound.Length == 2 ? s.Sound[1] : null))).Run(Blocks);
+                var bench = new Bench(rig, sounds.ToDictionary(s => s.Value, s => (IInlet)new ArrayInlet(s.Sound[0], s.Sound.Length == 2 ? s.Sound[1] : null))).Run(Blocks);
                 var plain = new ReferenceEngine(rig, sounds.ToDictionary(s => s.Value, s => s.Sound.Select(c => c.Select(x => (double)x).ToArray()).ToArray()), Frames);
                 withCables += rig.Sources.Any(s => s.Input is CableInput) ? 1 : 0;
                 withLoops += bench.Engine.Plan.Loops.Length > 0 ? 1 : 0;

@@ -84,11 +84,11 @@ public class SideBySideTests
 
     private static float[][] Played(Rig rig, Rig then)
     {
-        var feeds = Feeds(rig);
-        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var inlets = Inlets(rig);
+        var plan = EnginePlan.Build(rig, s => inlets[s.Id], null);
         var engine = new MixEngine(plan);
         Process(engine, Blocks);
-        engine.Post(EnginePlan.Build(then, s => feeds[s.Id], plan), engine.Frame);
+        engine.Post(EnginePlan.Build(then, s => inlets[s.Id], plan), engine.Frame);
         Process(engine, Blocks);
         return [.. plan.Sources.Select(s =>
         {
@@ -101,8 +101,8 @@ public class SideBySideTests
 
     private static float[] Meters(Rig rig)
     {
-        var feeds = Feeds(rig);
-        var plan = EnginePlan.Build(rig, s => feeds[s.Id], null);
+        var inlets = Inlets(rig);
+        var plan = EnginePlan.Build(rig, s => inlets[s.Id], null);
         Process(new MixEngine(plan), 4 * Blocks);
         var values = new float[plan.Meters.Layout.Length];
         plan.Meters.Read(values);
@@ -118,7 +118,7 @@ public class SideBySideTests
     }
 
     // A voice that comes and goes, with a hiss, so that gates and de-essers have something to do.
-    private static Dictionary<SourceId, ISourceFeed> Feeds(Rig rig) => rig.Sources.ToDictionary(s => s.Id, s =>
+    private static Dictionary<SourceId, IInlet> Inlets(Rig rig) => rig.Sources.ToDictionary(s => s.Id, s =>
     {
         var seed = s.Id.Value.Sum(c => c);
         var isStereo = s.Id.Value.Contains('-', StringComparison.Ordinal);
@@ -129,7 +129,7 @@ public class SideBySideTests
             (left[n], right[n]) = (left[n] * syllable, right[n] * syllable);
         }
 
-        return (ISourceFeed)new SoundFeed(new SoundBuffer(left, isStereo ? right : null), loop: true, beginsWithSource: true);
+        return (IInlet)new SoundInlet(new SoundBuffer(left, isStereo ? right : null), loop: true, beginsWithSource: true);
     });
 
     private static void Same(float[] one, float[] other, Source source)

@@ -15,7 +15,7 @@ public class TapTests
     public void A_source_that_is_removed_and_brought_back_goes_on_on_the_same_ring_and_was_silent_meanwhile()
     {
         var noise = Signals.Noise(1, Signals.Rate);
-        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new StandingFeed(new SoundBuffer(noise, noise)) });
+        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new StandingInlet(new SoundBuffer(noise, noise)) });
         using var held = bench.Engine.Hold(new SourcePoint(App));
         bench.Run(10);
         var remove = new RemoveSource(App);
@@ -35,7 +35,7 @@ public class TapTests
     public void Nobody_who_holds_a_point_hears_a_click_when_it_goes_or_comes()
     {
         var sine = new SoundBuffer(Signals.Sine(100, 0.5, Signals.Rate), null);
-        var bench = new Bench(Demo.Rig("app", "other"), new() { ["app"] = new StandingFeed(sine), ["other"] = new StandingFeed(sine) });
+        var bench = new Bench(Demo.Rig("app", "other"), new() { ["app"] = new StandingInlet(sine), ["other"] = new StandingInlet(sine) });
         using var held = bench.Engine.Hold(new SourcePoint(App));
         using var mix = bench.Engine.Hold(new MixPoint(Demo.Ears));
         bench.Run(20);
@@ -59,11 +59,11 @@ public class TapTests
     public void Another_number_of_channels_is_no_end()
     {
         var noise = Signals.Noise(1, Signals.Rate);
-        var feeds = new Dictionary<string, ISourceFeed> { ["app"] = new StandingFeed(new SoundBuffer(noise, null)) };
-        var bench = new Bench(Demo.Rig("app"), feeds);
+        var inlets = new Dictionary<string, IInlet> { ["app"] = new StandingInlet(new SoundBuffer(noise, null)) };
+        var bench = new Bench(Demo.Rig("app"), inlets);
         using var held = bench.Engine.Hold(new SourcePoint(App));
         bench.Run(10);
-        bench.Add("app", new StandingFeed(new SoundBuffer(noise, noise)));
+        bench.Add("app", new StandingInlet(new SoundBuffer(noise, noise)));
         bench.Post(new SetSend(Demo.Ears, App, new(-3)));
         bench.Run(20);
         Read(held.Ring, 0, 30 * AudioFormat.BlockFrames)[(20 * 256)..].ShouldBe(noise[(20 * 256)..(30 * 256)]);
@@ -74,10 +74,10 @@ public class TapTests
     {
         var (one, two) = (new SoundBuffer(Signals.Sine(100, 0.3, Signals.Rate), null), new SoundBuffer(Signals.Sine(160, 0.3, Signals.Rate), null));
         var rig = Demo.Rig("app").Apply(new AddProcessor(new SourcePoint(App), Processor.Of(Compressor.Type, ("threshold", -30))));
-        var bench = new Bench(rig, new() { ["app"] = new StandingFeed(one) });
+        var bench = new Bench(rig, new() { ["app"] = new StandingInlet(one) });
         bench.Run(40);
         var (node, slot) = (bench.Engine.Plan.Sources[0], bench.Engine.Plan.Chains[0].Steps[0].Slot);
-        bench.Add("app", new StandingFeed(two));
+        bench.Add("app", new StandingInlet(two));
         bench.Post(new SetSend(Demo.Ears, App, new(-3)));
         bench.Run(40);
         bench.Engine.Plan.Sources[0].ShouldBe(node);
@@ -91,7 +91,7 @@ public class TapTests
     {
         var noise = Signals.Noise(1, 48_000, 0.5);
         var rig = Demo.Rig("app").Apply(new SetSource(App, Trim: new(-20)));
-        var bench = new Bench(rig, new() { ["app"] = new ArrayFeed(noise, noise) });
+        var bench = new Bench(rig, new() { ["app"] = new ArrayInlet(noise, noise) });
         using var raw = bench.Engine.Hold(new SourcePoint(App, Tap.Raw));
         bench.Run(10);
         Read(raw.Ring, 0, 2_560).ShouldBe(noise[..2_560]);
@@ -100,7 +100,7 @@ public class TapTests
     [Fact]
     public void A_tap_knows_when_look_ahead_made_its_point_later()
     {
-        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayFeed(new float[10]) });
+        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayInlet(new float[10]) });
         using var held = bench.Engine.Hold(new SourcePoint(App));
         bench.Run(10);
         bench.Post(new AddProcessor(new SourcePoint(App), Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 5))), notBefore: 5_000);
@@ -114,7 +114,7 @@ public class TapTests
     [Fact]
     public void What_nobody_holds_and_no_show_has_is_forgotten()
     {
-        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayFeed(new float[10]) });
+        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayInlet(new float[10]) });
         bench.Engine.Hold(new SourcePoint(App)).Dispose();
         bench.Post(new RemoveSource(App));
         bench.Run(10);

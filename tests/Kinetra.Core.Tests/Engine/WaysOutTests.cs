@@ -18,7 +18,7 @@ public class WaysOutTests
     [InlineData("mix/viewers/before")]
     public void Under_hush_whatever_plays_into_a_cable_gives_it_silence(string point)
     {
-        var bench = new Bench(With(Point.Parse(point)!), Feeds());
+        var bench = new Bench(With(Point.Parse(point)!), Inlets());
         using var cable = bench.Engine.Hold(new CablePoint(Wire));
         bench.Run(8);
         Last(bench.Engine, cable.Ring, Block).ShouldContain(x => x != 0);
@@ -33,7 +33,7 @@ public class WaysOutTests
     [Fact]
     public void Hush_is_there_within_fifteen_milliseconds_whatever_waits_before_it()
     {
-        var bench = new Bench(With(new MixPoint(Demo.Viewers)), Feeds());
+        var bench = new Bench(With(new MixPoint(Demo.Viewers)), Inlets());
         bench.Run(8);
 
         // A plan that must fade first, one that is not due for an hour, and a hush that was just let go.
@@ -54,7 +54,7 @@ public class WaysOutTests
     public void Hush_comes_and_goes_without_a_click()
     {
         var sine = Signals.Sine(100, 0.5, 4 * Signals.Rate);
-        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayFeed(sine, sine) });
+        var bench = new Bench(Demo.Rig("app"), new() { ["app"] = new ArrayInlet(sine, sine) });
         for (var i = 0; i < 8; i++)
         {
             bench.Run(20).Engine.Hushed = i % 2 == 0;
@@ -69,11 +69,11 @@ public class WaysOutTests
     {
         var sound = new SoundBuffer(Signals.Sine(100, 0.4, 48_000), null);
         var rig = With(new SourcePoint(new("app")));
-        var old = EnginePlan.Build(rig, _ => new StandingFeed(sound), null);
+        var old = EnginePlan.Build(rig, _ => new StandingInlet(sound), null);
         var engine = new MixEngine(old);
         using var cable = engine.Hold(new CablePoint(Wire));
         Run(engine, 40);
-        var silent = EnginePlan.Build(rig.Apply(new SetCableFeed(Wire, new SourcePoint(new("app")), On: false)), _ => new StandingFeed(sound), null);
+        var silent = EnginePlan.Build(rig.Apply(new SetCableFeed(Wire, new SourcePoint(new("app")), On: false)), _ => new StandingInlet(sound), null);
         engine.PostOpening(silent, old, new Dictionary<MixId, MixId> { [Demo.Viewers] = Demo.Viewers, [Demo.Ears] = Demo.Ears });
         var opened = engine.Frame;
         Run(engine, (MixEngine.CrossfadeFrames / Block) + 10);
@@ -96,7 +96,7 @@ public class WaysOutTests
             .Apply(new AddCable(new Cable { Id = Wire, Name = "Wire", Feeds = [new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(-9) }] }))
             .Apply(new AddSource(Demo.Source("recorder") with { Input = new CableInput(Wire, 0, 1) }))
             .Apply(new SetSend(Demo.Viewers, new("recorder"), Heard: true));
-        var bench = new Bench(rig, new() { ["app"] = new ArrayFeed(sine, sine) });
+        var bench = new Bench(rig, new() { ["app"] = new ArrayInlet(sine, sine) });
         for (var i = 0; i < 6; i++)
         {
             bench.Run(60).Post(new SetSend(Demo.Viewers, new("recorder"), Heard: i % 2 == 1));
@@ -109,10 +109,10 @@ public class WaysOutTests
     private static Rig With(Point from) =>
         Demo.Rig("app").Apply(new AddCable(new Cable { Id = Wire, Name = "Wire", Feeds = [new CableFeed { From = from }] }));
 
-    private static Dictionary<string, ISourceFeed> Feeds()
+    private static Dictionary<string, IInlet> Inlets()
     {
         var noise = Signals.Noise(1, Signals.Rate);
-        return new() { ["app"] = new StandingFeed(new SoundBuffer(noise, noise)) };
+        return new() { ["app"] = new StandingInlet(new SoundBuffer(noise, noise)) };
     }
 
     private static float[] Last(MixEngine engine, AudioRing ring, int frames)

@@ -230,7 +230,7 @@ public class RoutingTests
         var rig = Demo.Rig("slow", "fast")
             .Apply(new AddProcessor(new SourcePoint(new("slow")), Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 5))))
             .Apply(new RemoveMix(Demo.Ears));
-        var bench = new Bench(rig, new() { ["slow"] = new ArrayFeed(click, click), ["fast"] = new ArrayFeed(click, click) }).Run(8);
+        var bench = new Bench(rig, new() { ["slow"] = new ArrayInlet(click, click), ["fast"] = new ArrayInlet(click, click) }).Run(8);
         bench.Left(Demo.Viewers).Select((x, n) => (x, n)).Where(p => p.x != 0).ShouldBe([(2, 340)]);
         bench.Engine.Plan.LatencyOf(new MixPoint(Demo.Viewers)).ShouldBe(240);
     }

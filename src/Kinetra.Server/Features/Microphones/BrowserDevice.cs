@@ -99,7 +99,7 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
     }
 
     /// <summary>Some of its channels as a source's sound.</summary>
-    public ISourceFeed Feed(int left, int? right) => new DriftingFeed(Input, left, right);
+    public IInlet Inlet(int left, int? right) => new DriftingInlet(Input, left, right);
 
     /// <summary>A window wants to give it.</summary>
     /// <param name="window">Which one.</param>

@@ -30,7 +30,7 @@ public sealed record TakeDocument(
             (double)take.Frames / AudioFormat.SampleRate,
             take.State.ToString(),
             take.EndedBecause,
-            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames))]);
+            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames, t.Point))]);
     }
 }
 
@@ -42,7 +42,8 @@ public sealed record TakeDocument(
 /// <param name="Channels">1 or 2.</param>
 /// <param name="Clipped">Samples beyond full scale.</param>
 /// <param name="LostFrames">Frames that are missing.</param>
-public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames);
+/// <param name="Point">What it recorded: source/ID or mix/ID; null in takes from before that was kept.</param>
+public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames, string? Point);
 
 /// <summary>What a new take is called.</summary>
 /// <param name="Name">1–60 characters; left out: the show's name and the time.</param>

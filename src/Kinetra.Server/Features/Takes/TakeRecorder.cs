@@ -220,6 +220,7 @@ public sealed partial class TakeRecorder(
             Ordinal = i + 1,
             Name = rig.NameOf(p),
             IsMix = p is MixPoint,
+            Point = p.ToString(),
             Channels = plan.ChannelsOf(p),
             FileName = string.Create(CultureInfo.InvariantCulture, $"{i + 1:00} {SafeName(rig.NameOf(p))}.wav"),
         });

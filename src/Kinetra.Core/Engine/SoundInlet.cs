@@ -18,9 +18,9 @@ public sealed record SoundBuffer(float[] Left, float[]? Right)
 /// <summary>Plays a sound from memory, looped or once.</summary>
 /// <param name="sound">What to play; at least one frame.</param>
 /// <param name="loop">True: over and over. False: once, then exact silence.</param>
-/// <param name="beginsWithSource">See <see cref="ISourceFeed.BeginsWithSource"/>.</param>
+/// <param name="beginsWithSource">See <see cref="IInlet.BeginsWithSource"/>.</param>
 /// <param name="offset">Frame to start at, 0 … frames; a sound that plays once and starts at its end waits to be played.</param>
-public sealed class SoundFeed(SoundBuffer sound, bool loop, bool beginsWithSource, int offset = 0) : ISourceFeed
+public sealed class SoundInlet(SoundBuffer sound, bool loop, bool beginsWithSource, int offset = 0) : IInlet
 {
     private readonly GainRamp _leaving = new(0);
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];

@@ -7,7 +7,7 @@ namespace Kinetra.Core.Engine;
 /// sound, and are in step.
 /// </summary>
 /// <param name="sound">What to play; at least one frame.</param>
-public sealed class StandingFeed(SoundBuffer sound) : ISourceFeed
+public sealed class StandingInlet(SoundBuffer sound) : IInlet
 {
     /// <inheritdoc/>
     public int Channels => sound.Channels;

@@ -3,7 +3,7 @@ namespace Kinetra.Core.Signal;
 /// <summary>
 /// What gives a source its samples. Called by the engine thread once a block: it must not allocate, lock, wait or throw.
 /// </summary>
-public interface ISourceFeed
+public interface IInlet
 {
     /// <summary>1 or 2.</summary>
     int Channels { get; }
@@ -14,12 +14,12 @@ public interface ISourceFeed
     /// </summary>
     bool BeginsWithSource { get; }
 
-    /// <summary>Fills the next block; both spans have the same length. A mono feed leaves <paramref name="right"/> alone.</summary>
+    /// <summary>Fills the next block; both spans have the same length. A mono inlet leaves <paramref name="right"/> alone.</summary>
     /// <param name="frame">The engine frame that the block begins with.</param>
     /// <param name="left">Left, or the only channel.</param>
     /// <param name="right">Right.</param>
     void Read(long frame, Span<float> left, Span<float> right);
 
-    /// <summary>Starts over from the beginning, without a click. A feed that has no beginning does nothing.</summary>
+    /// <summary>Starts over from the beginning, without a click. An inlet that has no beginning does nothing.</summary>
     void Restart();
 }

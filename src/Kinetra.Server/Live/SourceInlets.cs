@@ -1,0 +1,73 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+using Kinetra.Gear;
+using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Sounds;
+
+namespace Kinetra.Server.Live;
+
+/// <summary>The inlets of one rig, opened but not in use yet.</summary>
+public sealed class PreparedInlets
+{
+    internal PreparedInlets(Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> inlets) => Inlets = inlets;
+
+    internal Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> Inlets { get; }
+}
+
+/// <summary>Gives each source its inlet, and the same one as long as its input stays the same.</summary>
+public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds, BrowserDevices devices, ILogger<SourceInlets> log)
+{
+    private Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> _inlets = [];
+
+    /// <summary>Opens what the rig needs. Nothing counts until <see cref="Use"/>. One caller at a time.</summary>
+    /// <param name="rig">The rig.</param>
+    /// <param name="opening">True: the show is being opened, so every inlet is its own, and sounds that play once wait until somebody plays them.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<PreparedInlets> PrepareAsync(Rig rig, bool opening, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var next = new Dictionary<SourceId, (SourceInput Input, IInlet Inlet)>();
+        foreach (var source in rig.Sources.Where(s => s.Input is not CableInput))
+        {
+            next[source.Id] = !opening && _inlets.TryGetValue(source.Id, out var old) && old.Input == source.Input
+                ? old
+                : (source.Input, await OpenAsync(source, opening, cancel));
+        }
+
+        return new PreparedInlets(next);
+    }
+
+    /// <summary>From now on these inlets count, and those of sources that have gone are forgotten.</summary>
+    public void Use(PreparedInlets prepared)
+    {
+        ArgumentNullException.ThrowIfNull(prepared);
+        Volatile.Write(ref _inlets, prepared.Inlets);
+    }
+
+    /// <summary>The inlet of a source of the rig that was prepared for last; one that records from a cable has it from the engine.</summary>
+    public IInlet For(Source source)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        return Volatile.Read(ref _inlets)[source.Id].Inlet;
+    }
+
+    private async Task<IInlet> OpenAsync(Source source, bool opening, CancellationToken cancel)
+    {
+        switch (source.Input)
+        {
+            case StandInInput standIn:
+                return standIns.Open(standIn.Device);
+            case SoundFileInput file when await sounds.LoadAsync(file.Sound, cancel) is { } sound:
+                return new SoundInlet(sound, file.Loop, beginsWithSource: true, offset: opening && !file.Loop ? sound.Frames : 0);
+            case BrowserInput browser:
+                return devices.Of(browser.Client, browser.Device).Inlet(browser.Left, browser.Right);
+            default:
+                LogMissing(log, source.Name);
+                return new SilentInlet();
+        }
+    }
+
+    [LoggerMessage(LogLevel.Warning, "{Source} stays silent: its sound is no longer in the data folder.")]
+    private static partial void LogMissing(ILogger log, string source);
+}
