@@ -75,6 +75,8 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         ((double)take["seconds"]!).ShouldBe(2.0, 0.01);
         ((string)take["state"]!).ShouldBe("Done");
         take["tracks"]!.AsArray().Count.ShouldBe(9);
+        take["tracks"]!.AsArray().Select(t => (string)t!["point"]!).ShouldContain("mix/viewers");
+        take["tracks"]!.AsArray().ShouldAllBe(t => ((string)t!["point"]!).StartsWith((string)t["of"]! + "/"));
         foreach (var track in take["tracks"]!.AsArray())
         {
             using var response = await _server.Http.GetAsync($"/api/takes/{take["id"]}/tracks/{track!["id"]}/file", Cancel);

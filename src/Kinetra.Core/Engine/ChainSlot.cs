@@ -91,9 +91,9 @@ public sealed class ChainSlot
         if (_presence.Target == 0 && !_isEntering)
         {
             (_isEntering, _knows) = (true, 0);
-            if (Type.KeepsSound)
+            if (Type.KeepsSound && _presence.IsSilent)
             {
-                // What it has kept is of another place.
+                // What it has kept is of another place. Where it is on its way out still, it has heard all along.
                 if (_hasHeard)
                 {
                     _processor.Reset();

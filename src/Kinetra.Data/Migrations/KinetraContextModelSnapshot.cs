@@ -263,6 +263,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("ordinal");
 
+                    b.Property<string>("Point")
+                        .HasColumnType("text")
+                        .HasColumnName("point");
+
                     b.Property<Guid>("TakeId")
                         .HasColumnType("uuid")
                         .HasColumnName("take_id");

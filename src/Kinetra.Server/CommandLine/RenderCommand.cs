@@ -77,10 +77,10 @@ static class RenderCommand
         var show = ReadShow(order.Show);
         var kind = KindOf(order);
         var files = Open(show.Rig, order.Inputs, opened);
-        var (inlets, inputs) = FeedsOf(show.Rig, files);
+        var (inlets, inputs) = InletsOf(show.Rig, files);
         var frames = Length(order, files.Values.Select(f => f.Inlet));
-        Directory.CreateDirectory(order.Folder);
         CheckRoom(order, show.Rig, frames);
+        Directory.CreateDirectory(order.Folder);
         var plan = EnginePlan.Build(show.Rig, s => inlets[s.Id], null);
         var engine = new MixEngine(plan);
         var tracks = Tracks(order, show.Rig, engine, kind, frames);
@@ -185,7 +185,7 @@ static class RenderCommand
     }
 
     // A stand-in plays what it always plays; what else has no file is silent.
-    private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) FeedsOf(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files)
+    private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) InletsOf(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files)
     {
         StandIns? standIns = null;
         var inlets = new Dictionary<SourceId, IInlet>();
@@ -230,12 +230,18 @@ static class RenderCommand
     {
         const int mostBytesPerFrame = 2 * sizeof(float);
         var needed = frames * mostBytesPerFrame * (rig.Mixes.Length + (order.Sources ? rig.Sources.Length : 0));
-        var free = new DriveInfo(Path.GetFullPath(order.Folder)).AvailableFreeSpace;
+        var there = new DirectoryInfo(order.Folder);
+        while (!there.Exists && there.Parent is { } above)
+        {
+            there = above;
+        }
+
+        var free = new DriveInfo(there.FullName).AvailableFreeSpace;
         if (needed > free)
         {
             throw new RenderException(new RigProblem(
                 "--out",
-                $"The files may take {Commands.Figure(needed / 1e9, "GB", "0.0")}; {Commands.Figure(free / 1e9, "GB", "0.0")} are free there.",
+                $"The files may take {Commands.Figure(needed / 1e9, "GB", "0.0")}; {Commands.Figure(free / 1e9, "GB", "0.0")} are free for {order.Folder}.",
                 "a folder with room, or fewer --seconds"));
         }
     }
