@@ -14,6 +14,7 @@ run() {
   need_tools
   need_packages postgresql libsndfile1 curl
   mkdir -p "$home/data"
+  chmod 700 "$home/data"
   # The database's own user must be able to reach its folder below.
   chmod 711 "$home"
 

@@ -13,6 +13,17 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
         (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Origin", $"http://{server.Address.Authority}"))).Status.ShouldBe(200);
     }
 
+    [Fact]
+    [System.Runtime.Versioning.UnsupportedOSPlatform("windows")]
+    public async Task Nobody_else_on_this_computer_gets_into_the_data_folder()
+    {
+        const UnixFileMode own = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
+        await server.StopAsync();
+        File.SetUnixFileMode(server.Data, own | UnixFileMode.GroupRead | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherExecute);
+        await server.StartAsync();
+        File.GetUnixFileMode(server.Data).ShouldBe(own);
+    }
+
     [Theory]
     [InlineData("/api/meters")]
     [InlineData("/api/listen")]

@@ -78,6 +78,33 @@ test("hush by key silences every mix exactly, and brings every mix back", async 
   for (const mix of ["My ears", "Viewers", "Guest hears"]) expect(rms(loud(mix).left)).toBeGreaterThan(-50);
 });
 
+test("a letter typed into an open menu or dialog hushes nobody and records nothing", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const status = async () => (await (await fetch(`${stepped.url}/api/status`)).json()) as { hushed: boolean; recordingTake: string | null };
+  const nothing = async () => {
+    for (const key of ["h", "r", "1"]) await page.keyboard.press(key);
+    // What a key does is asked of the server at once: after an answer to this window's own question, it would have come.
+    await page.evaluate(() => fetch("/api/status"));
+    await stepped.step(0.1);
+    expect(await status()).toMatchObject({ hushed: false, recordingTake: null });
+  };
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.getByRole("button", { name: "Undo and more" }).click();
+  await expect(page.getByRole("menu")).toBeVisible();
+  await nothing();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "The Lamp Room" }).click();
+  await expect(page.getByRole("dialog")).toBeVisible();
+  await page.getByRole("dialog").getByRole("button").first().focus();
+  await nothing();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toBeHidden();
+
+  // With nothing open they work.
+  await page.keyboard.press("h");
+  await expect.poll(async () => (await status()).hushed).toBe(true);
+});
+
 test("everything about a send can be done with the keyboard alone", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   const target = marker(page, "Sea mic", "Viewers");

@@ -19,7 +19,7 @@ public sealed class EnginePlan
     private readonly LinkNode[][] _intoMixes;
     private readonly LinkNode[][] _intoCables;
     private readonly Dictionary<Point, Outlet> _outlets = [];
-    private readonly Dictionary<Point, ChainRun> _chains = [];
+    private readonly PlanChains _chains;
     private readonly IInlet?[] _inlets;
     private readonly double[] _trims;
     private readonly double[] _mixGains;
@@ -32,7 +32,7 @@ public sealed class EnginePlan
         _inlets = [.. rig.Sources.Select(s => s.Input is CableInput ? null : inlets(s))];
         var computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
         Routed = Routed.Of(rig, computer, previous?.Routed);
-        var before = new Nodes(previous);
+        var before = new KeptNodes(previous);
         var ground = Routed.Wiring.Shape.Ground;
         Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
             ? node
@@ -43,9 +43,9 @@ public sealed class EnginePlan
         _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
         AddOutlets();
-        AddChains(rig, before);
-        _sourceChains = [.. Sources.Select(s => _chains.GetValueOrDefault(new SourcePoint(s.Id)))];
-        _mixChains = [.. Mixes.Select(m => _chains.GetValueOrDefault(new MixPoint(m.Id)))];
+        _chains = new PlanChains(Routed.Wiring, _outlets, previous?._chains, before);
+        _sourceChains = [.. Sources.Select(s => _chains.At(new SourcePoint(s.Id)))];
+        _mixChains = [.. Mixes.Select(m => _chains.At(new MixPoint(m.Id)))];
         _mixLatencies = [.. Mixes.Select(m => LatencyOf(new MixPoint(m.Id)))];
         _links = new PlanLinks(Routed, _outlets, _chains, Begins(previous, before), previous?._links, before.Has);
         _intoSources = [.. Sources.Select(s => _links.Into(new SourcePoint(s.Id, Tap.Raw)))];
@@ -53,7 +53,6 @@ public sealed class EnginePlan
         _intoCables = [.. Cables.Select(c => _links.Into(new CablePoint(c.Id)))];
         _waves = previous is not null && RunsAs(previous) ? previous._waves : PlanWave.Of(Routed, Sources, Mixes, _sourceChains, _mixChains);
         Sends = SendsOf();
-        Chains = [.. rig.Chains.Select(c => _chains[c.Place])];
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
@@ -84,7 +83,7 @@ public sealed class EnginePlan
     internal LinkNode[][] Sends { get; }
 
     /// <summary>All chains that have processors: of the sources, the mixes, the sends.</summary>
-    internal ImmutableArray<ChainRun> Chains { get; }
+    internal ImmutableArray<ChainRun> Chains => _chains.All;
 
     /// <summary>Builds a plan.</summary>
     /// <param name="rig">A valid rig.</param>
@@ -166,7 +165,7 @@ public sealed class EnginePlan
             _ => (place, place),
         };
         if (Routed.Loops.IsOnCircle(link)
-            || !_chains.TryGetValue(place, out var chain)
+            || _chains.At(place) is not { } chain
             || chain.Steps.FirstOrDefault(s => s.Id == id) is not { } step
             || rig.ChainAt(place)?.FirstOrDefault(p => p.Id == id) is not { } processor)
         {
@@ -277,7 +276,7 @@ public sealed class EnginePlan
             // Of a source or a mix that goes, all that leads from it fades.
             if (next.Has(chain.Place, this))
             {
-                silent &= chain.Retire(next._chains.GetValueOrDefault(chain.Place));
+                silent &= chain.Retire(next._chains.At(chain.Place));
             }
         }
 
@@ -328,46 +327,8 @@ public sealed class EnginePlan
         }
     }
 
-    // In a place that sounded before, what is new fades in; in a new one all is there from the first frame.
-    private void AddChains(Rig rig, Nodes nodes)
-    {
-        foreach (var (place, chain) in rig.Chains)
-        {
-            var isOld = nodes.Has(place);
-            var before = isOld ? nodes.Chain(place) : null;
-            var channels = place switch { MixPoint => 2, SendPoint send => Routed.Wiring.ChannelsOf(new SourcePoint(send.Source)), _ => Routed.Wiring.ChannelsOf(place) };
-            ImmutableArray<ChainStep> steps = [.. chain.Select(p => StepFor(p, before, channels, isPresent: !isOld))];
-            if (before is not null && before.Steps.AsSpan().SequenceEqual(steps.AsSpan()))
-            {
-                _chains[place] = before;
-                continue;
-            }
-
-            var run = new ChainRun(place, steps);
-            run.Follow(before);
-            _chains[place] = run;
-        }
-    }
-
-    private ChainStep StepFor(Processor processor, ChainRun? before, int channels, bool isPresent)
-    {
-        Outlet[] keys = processor.Keys.IsEmpty ? [] : [.. processor.Keys.Select(k => _outlets[k])];
-        var old = before?.Steps.FirstOrDefault(s => s.Id == processor.Id);
-        if (old?.IsOf(processor, channels, keys) == true)
-        {
-            return old;
-        }
-
-        var type = ProcessorTypes.Find(processor.Type)!;
-        var values = processor.ValuesOf(type);
-        var slot = old is not null && old.Slot.Type == type && old.Slot.Channels == channels
-            ? old.Slot
-            : new ChainSlot(type, new ProcessorSettings(channels, values), processor.Bypassed, isPresent);
-        return new ChainStep(processor, values, slot, keys);
-    }
-
     // What is under way already fades in, but for the very first plan, and for what begins with its source.
-    private Func<Link, bool> Begins(EnginePlan? previous, Nodes nodes) => link => link.Via is SendPoint send
+    private Func<Link, bool> Begins(EnginePlan? previous, KeptNodes nodes) => link => link.Via is SendPoint send
         ? !nodes.Has(send) && (Sources.First(s => s.Id == send.Source).Inlet is null or { BeginsWithSource: true })
         : previous is null;
 
@@ -409,47 +370,6 @@ public sealed class EnginePlan
             {
                 Mixes[wave.Nodes[i]].Measured(hop);
             }
-        }
-    }
-
-    /// <summary>The nodes of the plan before, by what they are.</summary>
-    private sealed class Nodes(EnginePlan? previous)
-    {
-        private readonly HashSet<Point> _kept = [];
-
-        public SourceNode? Source(int index, SourceId id, int channels) =>
-            Kept(Find(previous?.Sources, index, s => s.Id == id && s.Channels == channels), () => new SourcePoint(id));
-
-        public MixNode? Mix(int index, MixId id) => Kept(Find(previous?.Mixes, index, m => m.Id == id), () => new MixPoint(id));
-
-        public CableNode? Cable(int index, CableId id, int channels) =>
-            Kept(Find(previous?.Cables, index, c => c.Id == id && c.Channels == channels), () => new CablePoint(id));
-
-        public ChainRun? Chain(Point place) => previous?._chains.GetValueOrDefault(place);
-
-        /// <summary>True where a point, or both ends of a send, are given by nodes that the plan before had.</summary>
-        public bool Has(Point point) => point switch
-        {
-            SourcePoint source => _kept.Contains(source with { Tap = Tap.AfterChain }),
-            MixPoint mix => _kept.Contains(mix with { Tap = Tap.AfterChain }),
-            SendPoint send => _kept.Contains(new SourcePoint(send.Source)) && _kept.Contains(new MixPoint(send.Mix)),
-            _ => _kept.Contains(point),
-        };
-
-        // Most stand where they stood.
-        private static T? Find<T>(ImmutableArray<T>? before, int index, Func<T, bool> isIt)
-            where T : class =>
-            before is not { } nodes ? null : index < nodes.Length && isIt(nodes[index]) ? nodes[index] : nodes.FirstOrDefault(isIt);
-
-        private T? Kept<T>(T? node, Func<Point> point)
-            where T : class
-        {
-            if (node is not null)
-            {
-                _kept.Add(point());
-            }
-
-            return node;
         }
     }
 }

@@ -24,7 +24,7 @@ sealed class PlanLinks
     public PlanLinks(
         Routed routed,
         IReadOnlyDictionary<Point, Outlet> outlets,
-        IReadOnlyDictionary<Point, ChainRun> chains,
+        PlanChains chains,
         Func<Link, bool> begins,
         PlanLinks? previous,
         Func<Point, bool> stays)
@@ -56,7 +56,7 @@ sealed class PlanLinks
             var index = stay[ends[i].From] && stay[ends[i].To] ? previous!.IndexOf(i, this) : -1;
             var old = index < 0 ? null : previous!._nodes[index];
             var before = old is null ? null : previous!._settings[old];
-            var chain = link.Chain.IsEmpty ? null : chains.GetValueOrDefault(link.Via!);
+            var chain = link.Chain.IsEmpty ? null : chains.At(link.Via!);
             if (before is not null && ReferenceEquals(link, previous!._wiring.Links[index]) && before.IsOf(from, delay, late, chain))
             {
                 _nodes[i] = old;

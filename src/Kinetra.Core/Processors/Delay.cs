@@ -17,7 +17,7 @@ public sealed class Delay : IProcessor
         "Delay",
         "Lets the sound wait, so that it agrees with the picture or with another microphone.",
         "Lips and words apart; or, beside the same sound undelayed, an echo or a hollow tone.",
-        [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits.")])
+        [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits. Up to 0.5 ms in whole frames of 0.02 ms.")])
     {
         KeepsSound = true,
         Make = s => new Delay(s),

@@ -43,11 +43,28 @@ public static class Application
             kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);
             kestrel.AddServerHeader = false;
         });
+        KeepPrivate(options.DataFolder);
         AddServices(builder.Services, options);
         adjust?.Invoke(builder.Services);
         var app = builder.Build();
         MapAll(app);
         return app;
+    }
+
+    // Recordings and talk that is off the air are for nobody else on this computer: others do not get into the folder, whatever lies in it.
+    private static void KeepPrivate(string folder)
+    {
+        const UnixFileMode own = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
+        if (OperatingSystem.IsWindows())
+        {
+            return;
+        }
+
+        Directory.CreateDirectory(folder, own);
+        if (File.GetUnixFileMode(folder) != own)
+        {
+            File.SetUnixFileMode(folder, own);
+        }
     }
 
     // Beside the sources while it is developed, beside the program once it is installed.

@@ -3,9 +3,12 @@ import { useConnection } from "../live/connection";
 import { useStatus } from "../live/status";
 
 function silencedWords(names: string[]): string | null {
-  if (names.length === 0) return null;
-  const who = names.join(", ");
-  return `${who} failed and ${names.length === 1 ? "is" : "are"} silent; all else plays on. Removing it and undoing that starts it anew; the server's log says why.`;
+  const last = names.at(-1);
+  if (last === undefined) return null;
+  if (names.length === 1) {
+    return `${last} failed and is silent; all else plays on. Removing it and undoing that starts it anew; the server's log says why.`;
+  }
+  return `${names.slice(0, -1).join(", ")} and ${last} failed and are silent; all else plays on. Removing one and undoing that starts it anew; the server's log says why.`;
 }
 
 /** Says so while the server is away, or waits for something itself; gone by itself once all is well. */

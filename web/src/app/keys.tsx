@@ -31,7 +31,12 @@ function isTyping(target: EventTarget | null): boolean {
   );
 }
 
-/** The keys that work everywhere, except while something is typed. */
+/** True while a menu, a list of choices or a dialog is open: letters search in it, and must do nothing else. */
+function isLayerOpen(): boolean {
+  return document.querySelector('[role="menu"], [role="listbox"], [role="dialog"], [role="alertdialog"]') !== null;
+}
+
+/** The keys that work everywhere, except while something is typed, or open over the screen. */
 export function useKeys(openKeys: () => void) {
   const show = useShow();
   const hush = useHush();
@@ -41,7 +46,7 @@ export function useKeys(openKeys: () => void) {
   const mixes = show.data?.mixes;
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (e.defaultPrevented || e.repeat || e.altKey || isTyping(e.target)) return;
+      if (e.defaultPrevented || e.repeat || e.altKey || isTyping(e.target) || isLayerOpen()) return;
       if (e.ctrlKey || e.metaKey) {
         const back = e.key === "z" && !e.shiftKey;
         const forth = (e.key.toLowerCase() === "z" && e.shiftKey) || e.key === "y";
@@ -67,7 +72,7 @@ export function useKeys(openKeys: () => void) {
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   return (
-    <Dialog open={open} onOpenChange={onOpenChange} title="All keys" words="They rest while you type into a field.">
+    <Dialog open={open} onOpenChange={onOpenChange} title="All keys" words="They rest while you type into a field, and while a menu or a window like this one is open.">
       <KeyList title="Everywhere" keys={everywhere} />
       <KeyList title="On a marker of a lane" keys={onMarker} />
     </Dialog>
