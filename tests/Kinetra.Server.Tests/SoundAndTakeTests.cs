@@ -93,6 +93,29 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Right_after_another_show_was_opened_a_take_has_that_shows_tracks_and_their_sound()
+    {
+        var shows = (await _server.SendAsync(HttpMethod.Get, "/api/shows")).Body.AsArray();
+        var other = shows.Single(s => (string)s!["name"]! == "Tide Tables")!;
+        (await _server.SendAsync(HttpMethod.Post, $"/api/shows/{other["id"]}/open")).Status.ShouldBe(200);
+        var take = await RecordAsync(3, "At once");
+        take["tracks"]!.AsArray().Select(t => (string)t!["name"]!).ShouldBe(["My ears", "Caller hears", "Recording", "Host mic", "Second mic", "Caller"], ignoreOrder: true);
+        Peak(take, "Recording").ShouldBeGreaterThan(0.01);
+    }
+
+    [Fact]
+    public async Task A_show_whose_name_would_be_cut_within_a_character_can_be_recorded()
+    {
+        var name = new string('a', 39) + "\U0001F469\u200D\U0001F680 and more";
+        var shows = (await _server.SendAsync(HttpMethod.Get, "/api/shows")).Body.AsArray();
+        (await _server.SendAsync(HttpMethod.Patch, $"/api/shows/{shows.Single(s => (bool)s!["live"]!)!["id"]}", new System.Text.Json.Nodes.JsonObject { ["name"] = name }.ToJsonString())).Status.ShouldBe(204);
+        var (status, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}");
+        status.ShouldBe(200);
+        ((string)take["name"]!).ShouldStartWith(new string('a', 39) + " 20");
+        await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+    }
+
+    [Fact]
     public async Task A_source_that_is_removed_during_a_take_is_silent_to_its_end_and_one_that_is_added_waits_for_the_next()
     {
         await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Changing"}""");

@@ -74,6 +74,34 @@ test("an answer that comes late takes nothing back that was done after it", asyn
   await stored(stepped, "viewers", "sea-mic", { gain: -57 });
 });
 
+test("ten quick taps are ten steps, however late the answers come", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const sign = marker(page, "Sea mic", "Viewers");
+  const before = Number(await sign.getAttribute("aria-valuenow"));
+  const waiting: (() => void)[] = [];
+  let isLate = true;
+  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+    if (isLate) await new Promise<void>((done) => waiting.push(done));
+    await route.continue();
+  });
+  for (let tap = 1; tap <= 10; tap++) {
+    await sign.press("ArrowRight");
+    await expect(sign).toHaveAttribute("aria-valuenow", String(before + tap / 2));
+
+    // Every third tap an older one is answered.
+    if (tap % 3 === 0) {
+      await expect.poll(() => waiting.length).toBe(1);
+      const answered = page.waitForResponse((r) => r.request().method() === "PATCH");
+      waiting.shift()?.();
+      await (await answered).finished();
+    }
+  }
+  isLate = false;
+  for (const done of waiting.splice(0)) done();
+  await stored(stepped, "viewers", "sea-mic", { gain: before + 5 });
+  await expect(sign).toHaveAttribute("aria-valuenow", String(before + 5));
+});
+
 test("what is typed replaces a value that changed under the hand", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await marker(page, "Sea mic", "Viewers").press("Enter");

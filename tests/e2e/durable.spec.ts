@@ -80,7 +80,8 @@ test("hush by key silences every mix exactly, and brings every mix back", async 
 
 test("a letter typed into an open menu or dialog hushes nobody and records nothing", async ({ page, stepped }) => {
   await openDesk(page, stepped);
-  const status = async () => (await (await fetch(`${stepped.url}/api/status`)).json()) as { hushed: boolean; recordingTake: string | null };
+  const status = async () =>
+    (await (await fetch(`${stepped.url}/api/status`)).json()) as { hushed: boolean; recordingTake: string | null };
   const nothing = async () => {
     for (const key of ["h", "r", "1"]) await page.keyboard.press(key);
     // What a key does is asked of the server at once: after an answer to this window's own question, it would have come.

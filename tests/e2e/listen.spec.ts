@@ -43,7 +43,7 @@ function likest(heard: Float64Array, track: Float64Array): number {
   const sounding = parts
     .filter((part) => rms(part) > -60)
     .sort((a, b) => rms(b) - rms(a))
-    .slice(0, 8);
+    .slice(0, 24);
   const whole = coarse(track);
   return Math.max(...sounding.map((part) => locate(part, whole).likeness));
 }

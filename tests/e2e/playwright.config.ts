@@ -13,8 +13,8 @@ export default defineConfig({
   fullyParallel: true,
   workers: 2,
   retries: 0,
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
   use: {
     viewport: { width: 1280, height: 800 },
     colorScheme: "dark",

@@ -16,6 +16,45 @@ async function another(context: BrowserContext, server: Server): Promise<Page> {
   return page;
 }
 
+test("an answer that was overtaken by news of the show does not bring the older show back", async ({
+  page,
+  stepped,
+}) => {
+  let answerNow = () => {};
+  const overtaken = new Promise<void>((done) => {
+    answerNow = done;
+  });
+  let isHeld = true;
+  await page.route("**/api/show", async (route) => {
+    const old = await route.fetch();
+    if (isHeld) await overtaken;
+    await route.fulfill({ response: old });
+  });
+  await page.goto(stepped.url);
+
+  // Nothing is shown before the first answer, but for what the server tells by itself.
+  const sign = marker(page, "Sea mic", "Viewers");
+  let gain = -20;
+  await expect
+    .poll(async () => {
+      gain -= 1;
+      await fetch(`${stepped.url}/api/show/mixes/viewers/sends/sea-mic`, {
+        method: "PATCH",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ gain }),
+      });
+      return sign.isVisible();
+    })
+    .toBe(true);
+  await expect(sign).toHaveAttribute("aria-valuenow", String(gain));
+  const answered = page.waitForResponse("**/api/show");
+  isHeld = false;
+  answerNow();
+  await (await answered).finished();
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  await expect(sign).toHaveAttribute("aria-valuenow", String(gain));
+});
+
 test("two people on one show see each other's changes, the dragging included", async ({ page, context, stepped }) => {
   await openDesk(page, stepped);
   const other = await another(context, stepped);

@@ -101,7 +101,14 @@ public static class Application
         services.AddSingleton<MeterSocket>().AddSingleton<ListenSocket>();
         services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService<FaultWatch>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
-        services.ConfigureHttpJsonOptions(json => ConfigureJson(json.SerializerOptions));
+        services.ConfigureHttpJsonOptions(json =>
+        {
+            ConfigureJson(json.SerializerOptions);
+
+            // What is left out is not taken for a default: a hush that does not say whether would end one.
+            json.SerializerOptions.RespectRequiredConstructorParameters = true;
+            json.SerializerOptions.AllowDuplicateProperties = false;
+        });
         services.AddSignalR(signalr =>
         {
             signalr.MaximumReceiveMessageSize = SocketEndpoint.MaxMessage;

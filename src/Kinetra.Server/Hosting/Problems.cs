@@ -60,7 +60,7 @@ static class Problems
         BadHttpRequestException { InnerException: JsonException json } => Problem(
             StatusCodes.Status400BadRequest,
             "The request's body is not what it should be.",
-            [new RigProblem(json.Path ?? "body", FirstSentence(json.Message), "JSON as in /api/openapi.json")]),
+            [BodyProblem.Of(json)]),
         BadHttpRequestException bad => Problem(
             bad.StatusCode, "The request is not what it should be.", [new RigProblem("request", bad.Message, "a request as in /api/openapi.json")]),
         Microsoft.EntityFrameworkCore.DbUpdateConcurrencyException => Unavailable("The stored show is no longer the one that plays; it is fetched with the next change."),
@@ -82,10 +82,4 @@ static class Problems
             status, "Wrong kind of body.", [new RigProblem("Content-Type", "This kind of body is not read here.", "application/json, or multipart/form-data for a file")]),
         _ => Problem(status, "The request is not what it should be.", [new RigProblem("request", $"Status {status}.", "a request as in /api/openapi.json")]),
     };
-
-    private static string FirstSentence(string message)
-    {
-        var end = message.IndexOf(" Path: ", StringComparison.Ordinal);
-        return end > 0 ? message[..end] : message;
-    }
 }

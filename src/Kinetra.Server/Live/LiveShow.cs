@@ -46,6 +46,9 @@ public sealed class LiveShow(
     /// <exception cref="InvalidOperationException">It has not been opened yet.</exception>
     public StoredShow Show => State.Show;
 
+    /// <summary>What the engine was told last: it plays it once what goes has faded out.</summary>
+    public EnginePlan Plan => Volatile.Read(ref _posted) ?? throw new InvalidOperationException("The show has not been opened yet.");
+
     /// <summary>Whether every listener hears silence now.</summary>
     public bool Hushed => host.IsRunning && host.Engine.Hushed;
 

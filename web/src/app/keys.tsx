@@ -72,7 +72,12 @@ export function useKeys(openKeys: () => void) {
 
 export function KeysDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   return (
-    <Dialog open={open} onOpenChange={onOpenChange} title="All keys" words="They rest while you type into a field, and while a menu or a window like this one is open.">
+    <Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      title="All keys"
+      words="They rest while you type into a field, and while a menu or a window like this one is open."
+    >
       <KeyList title="Everywhere" keys={everywhere} />
       <KeyList title="On a marker of a lane" keys={onMarker} />
     </Dialog>

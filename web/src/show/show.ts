@@ -24,8 +24,11 @@ function withUnanswered(show: Show): Show {
   return seen;
 }
 
-async function fetchShow(): Promise<Show> {
-  return withUnanswered(await answer(api.GET("/api/show")));
+// What came over the hub while the answer was on its way is newer than the answer.
+async function fetchShow({ client }: { client: QueryClient }): Promise<Show> {
+  const show = await answer(api.GET("/api/show"));
+  const known = client.getQueryData<Show>(showKey);
+  return known && known.id === show.id && known.revision > show.revision ? known : withUnanswered(show);
 }
 
 /** The live show, as this window knows it. */

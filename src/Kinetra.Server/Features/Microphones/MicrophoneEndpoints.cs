@@ -26,10 +26,10 @@ public sealed record MicrophoneDocument(
     double? LatencyMs, double? ClockPpm);
 
 /// <summary>A person on a microphone: one source.</summary>
-/// <param name="Name">1–60 characters; left out: the input's name.</param>
 /// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
 /// <param name="Right">The input's channel that is right; null: mono.</param>
-public sealed record NewVoice(string? Name, int Left, int? Right = null);
+/// <param name="Name">1–60 characters; left out: the input's name.</param>
+public sealed record NewVoice(int Left, int? Right = null, string? Name = null);
 
 /// <summary>An input of a browser, to be one source or several.</summary>
 /// <param name="Client">Which browser, 1–64 characters.</param>
@@ -58,6 +58,11 @@ static class MicrophoneEndpoints
         if (wanted.Voices is not { Count: >= 1 and <= RigLimits.InputChannels })
         {
             return Problems.Invalid("voices", "There must be at least one voice.", $"1 to {RigLimits.InputChannels} voices");
+        }
+
+        if (wanted.Voices.Any(v => v is null))
+        {
+            return Problems.Invalid("voices", "This list cannot be used.", $"1 to {RigLimits.InputChannels} voices, none of them null");
         }
 
         var rig = live.Show.Rig;

@@ -1,3 +1,4 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 
 namespace Kinetra.Server.Features.Sources;
@@ -16,7 +17,7 @@ static class FreeNames
     {
         var names = taken.ToHashSet(StringComparer.OrdinalIgnoreCase);
         wanted = string.Concat(wanted.Where(c => !char.IsControl(c))).Trim();
-        wanted = wanted.Length == 0 ? otherwise : wanted[..Math.Min(wanted.Length, RigLimits.NameLength - 4)].TrimEnd();
+        wanted = wanted.Length == 0 ? otherwise : Names.Cut(wanted, RigLimits.NameLength - 4).TrimEnd();
         var name = wanted;
         for (var n = 2; names.Contains(name); n++)
         {

@@ -71,7 +71,7 @@ static class TakeEndpoints
 
         try
         {
-            return await recorder.StartAsync(live.Show, host.Engine, wanted.Name?.Trim(), cancel) is { } take
+            return await recorder.StartAsync(live.Show, live.Plan, host.Engine, wanted.Name?.Trim(), cancel) is { } take
                 ? TypedResults.Ok(TakeDocument.Of(take))
                 : Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
         }

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -41,11 +42,17 @@ public sealed partial class TakeRecorder(
     public long FramesSoFar(long now) => Volatile.Read(ref _running) is { } running ? Math.Max(0, now - running.Start) : 0;
 
     /// <summary>Begins a take with the next block.</summary>
+    /// <param name="show">What is recorded.</param>
+    /// <param name="plan">What the engine has been told to play of it. Until it does, which a fade may hold up, its tracks are silent.</param>
+    /// <param name="engine">The engine.</param>
+    /// <param name="name">What the take is called; null: by the show and the time.</param>
+    /// <param name="cancel">Gives up before it has begun.</param>
     /// <returns>The take, or null where one is being recorded already.</returns>
     /// <exception cref="IOException">The files cannot be made.</exception>
-    public async Task<TakeRow?> StartAsync(StoredShow show, MixEngine engine, string? name, CancellationToken cancel)
+    public async Task<TakeRow?> StartAsync(StoredShow show, EnginePlan plan, MixEngine engine, string? name, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(show);
+        ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(engine);
         await _changing.WaitAsync(cancel);
         try
@@ -55,22 +62,23 @@ public sealed partial class TakeRecorder(
                 return null;
             }
 
-            var points = Points(show.Rig, engine.Plan);
+            var points = Points(show.Rig, plan);
             var start = engine.Frame;
             var now = time.GetLocalNow();
             var row = new TakeRow
             {
                 Id = Guid.CreateVersion7(),
                 ShowId = show.Id,
-                Name = name ?? $"{show.Name[..Math.Min(show.Name.Length, 40)]} {now.ToString("yyyy-MM-dd HH.mm.ss", CultureInfo.InvariantCulture)}",
+                Name = name ?? $"{Names.Cut(show.Name, 40)} {now.ToString("yyyy-MM-dd HH.mm.ss", CultureInfo.InvariantCulture)}",
                 StartedAt = now.ToUniversalTime(),
                 State = TakeState.Recording,
             };
-            row.Tracks = [.. Plan(show.Rig, points, engine.Plan)];
+            row.Tracks = [.. Plan(show.Rig, points, plan)];
             var tracks = OpenFiles(row, points, engine, start, now);
             try
             {
                 TakeNote.Write(FolderOf(row.Id), row);
+                await SaveAsync(row);
             }
             catch
             {
@@ -78,8 +86,6 @@ public sealed partial class TakeRecorder(
                 Directory.Delete(FolderOf(row.Id), recursive: true);
                 throw;
             }
-
-            await SaveAsync(row);
 
             lock (_writing)
             {
@@ -238,10 +244,10 @@ public sealed partial class TakeRecorder(
         // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
         HeldTap[] taps = [.. points.Select(engine.Hold)];
         var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
-        Directory.CreateDirectory(FolderOf(row.Id));
         var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
         {
+            Directory.CreateDirectory(FolderOf(row.Id));
             foreach (var (track, tap) in row.Tracks.Zip(taps))
             {
                 var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
