@@ -33,7 +33,7 @@ build_web() {
   if newer_than .kinetra/web-build.stamp web docs/openapi.json || [ ! -f src/Kinetra.Server/wwwroot/index.html ]; then
     say "Building the front end …"
     touch .kinetra/web-build.stamp.new
-    (cd web && npm run --silent api >/dev/null && npm run --silent build) || fail "the front end does not build"
+    (cd web && npm run --silent api >/dev/null && npm run --silent live-types && npm run --silent build) || fail "the front end does not build"
     mv .kinetra/web-build.stamp.new .kinetra/web-build.stamp
   fi
 }

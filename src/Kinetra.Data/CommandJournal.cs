@@ -1,14 +1,13 @@
 using System.Text;
-using System.Text.Json;
 using Kinetra.Core.Editing;
-using Kinetra.Core.Rigs;
 
 namespace Kinetra.Data;
 
 /// <summary>A step that waits for the database.</summary>
 /// <param name="Show">The show.</param>
 /// <param name="Step">The step.</param>
-public sealed record JournalEntry(Guid Show, Step Step);
+/// <param name="Version">The version of the step's form.</param>
+public sealed record JournalEntry(Guid Show, Step Step, int Version = StoredJson.Version);
 
 /// <summary>
 /// Where steps are durable while the database is away: a file of lines, one step each, on the disk before it is acknowledged
@@ -34,7 +33,7 @@ public sealed class CommandJournal(string path) : IDisposable
         var start = _file.Length;
         try
         {
-            _file.Write(Encoding.UTF8.GetBytes(JsonSerializer.Serialize(entry, RigJson.Options) + "\n"));
+            _file.Write(Encoding.UTF8.GetBytes(StoredJson.Write(entry) + "\n"));
             _file.Flush(flushToDisk: true);
         }
         catch (IOException)
@@ -65,13 +64,10 @@ public sealed class CommandJournal(string path) : IDisposable
         var entries = new List<JournalEntry>();
         foreach (var line in text[..(text.LastIndexOf('\n') + 1)].Split('\n', StringSplitOptions.RemoveEmptyEntries))
         {
-            try
+            entries.Add(StoredJson.Read<JournalEntry>(line, StoredJson.Version, $"Line {entries.Count + 1} of {path}"));
+            if (entries[^1].Version != StoredJson.Version)
             {
-                entries.Add(JsonSerializer.Deserialize<JournalEntry>(line, RigJson.Options)!);
-            }
-            catch (JsonException e)
-            {
-                throw new InvalidDataException($"Line {entries.Count + 1} of {path} cannot be understood: {e.Message}", e);
+                throw new InvalidDataException($"Line {entries.Count} of {path} is of form {entries[^1].Version}; this version of Kinetra writes {StoredJson.Version}.");
             }
         }
 

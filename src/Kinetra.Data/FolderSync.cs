@@ -3,8 +3,10 @@ using System.Runtime.InteropServices;
 namespace Kinetra.Data;
 
 /// <summary>Makes it durable that a file was made in a folder, or is gone from it.</summary>
-static partial class FolderSync
+public static partial class FolderSync
 {
+    /// <summary>Flushes it.</summary>
+    /// <param name="folder">The folder; one that is not there is none.</param>
     public static void Flush(string folder)
     {
         const int readOnly = 0;

@@ -26,6 +26,9 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
     /// <summary>Settings.</summary>
     public DbSet<SettingRow> Settings => Set<SettingRow>();
 
+    /// <summary>The kind of a stored step that is none that this program knows.</summary>
+    internal const StepKind Unreadable = (StepKind)(-1);
+
     /// <summary>Options for a database, the same for the server, the migrations and the tests.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder builder, string connection)
     {
@@ -49,7 +52,7 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             command.HasKey(c => new { c.ShowId, c.Revision });
             command.Property(c => c.Body).HasColumnType("jsonb");
             command.Property(c => c.Inverse).HasColumnType("jsonb");
-            command.Property(c => c.Kind).HasConversion<string>().HasMaxLength(10).HasDefaultValue(StepKind.Do).HasSentinel(StepKind.Do);
+            command.Property(c => c.Kind).HasConversion(k => k.ToString(), text => Known(text, Unreadable)).HasMaxLength(10).HasDefaultValue(StepKind.Do).HasSentinel(StepKind.Do);
             command.Property(c => c.Window).HasMaxLength(64);
             command.Property(c => c.WindowName).HasMaxLength(60);
             command.HasOne<ShowRow>().WithMany().HasForeignKey(c => c.ShowId).OnDelete(DeleteBehavior.Cascade);
@@ -64,7 +67,7 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
         {
             take.ToTable("takes");
             take.Property(t => t.Name).HasMaxLength(60);
-            take.Property(t => t.State).HasConversion<string>().HasMaxLength(20);
+            take.Property(t => t.State).HasConversion(s => s.ToString(), text => Known(text, TakeState.Interrupted)).HasMaxLength(20);
             take.HasIndex(t => t.StartedAt);
             take.HasOne<ShowRow>().WithMany().HasForeignKey(t => t.ShowId).OnDelete(DeleteBehavior.Cascade);
             take.HasMany(t => t.Tracks).WithOne().HasForeignKey(t => t.TakeId).OnDelete(DeleteBehavior.Cascade);
@@ -76,6 +79,10 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             setting.HasKey(s => s.Key);
         });
     }
+
+    // One row that says something unknown must not keep the others from being read.
+    private static T Known<T>(string text, T otherwise)
+        where T : struct, Enum => Enum.TryParse(text, out T known) && Enum.IsDefined(known) ? known : otherwise;
 }
 
 /// <summary>Lets the migration tool make a context; it never connects.</summary>

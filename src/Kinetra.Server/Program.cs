@@ -5,6 +5,7 @@ using Kinetra.Server.Hosting;
 
 return args switch
 {
+    [LiveTypes.Verb] => Print(LiveTypes.TypeScript()),
     [SoundDecoding.Verb, var input, var output] => SoundDecoding.RunChild(input, output),
     _ when Commands.Knows(args) => Commands.Run(args, Console.Out, Console.Error),
     ["serve", .. var rest] => await ServeAsync(rest),
@@ -34,6 +35,12 @@ static async Task<int> ServeAsync(IReadOnlyList<string> arguments)
     {
         return Fail($"{e.Message} Something else listens there; --port chooses another.");
     }
+}
+
+static int Print(string text)
+{
+    Console.Out.Write(text);
+    return 0;
 }
 
 static int Fail(string message)

@@ -83,7 +83,9 @@ public sealed class StoreTests : IAsyncLifetime
             await context.Shows.ExecuteUpdateAsync(s => s.SetProperty(r => r.Rig, "{\"sources\":[{\"id\":\"x\"}]}"), Cancel);
         }
 
-        (await Should.ThrowAsync<InvalidDataException>(() => Shows.LoadLiveAsync(Cancel))).Message.ShouldContain("“A show” cannot be read");
+        var shows = Shows;
+        await Should.ThrowAsync<InvalidDataException>(() => shows.LoadLiveAsync(Cancel));
+        (await shows.AllAsync(Cancel)).Single(s => s.Id == show.Id).Damaged!.ShouldContain("“A show” cannot be understood from $.sources[0]");
         await using var after = await _database.Contexts.CreateDbContextAsync(Cancel);
         (await after.Shows.CountAsync(s => s.Id == show.Id, Cancel)).ShouldBe(1);
     }

@@ -3,18 +3,22 @@ using System.Text.Json.Nodes;
 
 namespace Kinetra.Server.Tests;
 
-public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class CableApiTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public ValueTask InitializeAsync() => server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task A_cable_is_made_played_into_recorded_from_and_taken_away_each_a_step_that_can_be_taken_back()
     {
-        var (status, show) = await server.SendAsync(HttpMethod.Post, "/api/show/cables", """{"name":"To the call","channels":4}""");
+        var (status, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/cables", """{"name":"To the call","channels":4}""");
         status.ShouldBe(200);
         var cable = Last(show, "cables");
         ((int)cable["channels"]!).ShouldBe(4);
-        var at = $"/api/show/cables/{cable["id"]}";
+        var at = $"/api/shows/LIVE/cables/{cable["id"]}";
         (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds", """{"from":"source/record-shelf"}""");
         Sentence(show).ShouldBe("Record shelf plays into To the call");
         (_, show) = await server.SendAsync(HttpMethod.Patch, $"{at}/feeds", """{"from":"source/record-shelf","gain":-6,"into":{"left":2,"right":3}}""");
@@ -22,7 +26,7 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
         (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/sources", """{"left":2,"right":3,"name":"From the cable"}""");
         ((string)Last(show, "sources")["input"]!["cable"]!).ShouldBe((string)cable["id"]!);
         (await server.SendAsync(HttpMethod.Delete, at)).ShouldSayWhatWhereAndWhatIsAllowed(422, "cable");
-        (_, show) = await server.SendAsync(HttpMethod.Delete, $"/api/show/sources/{Last(show, "sources")["id"]}");
+        (_, show) = await server.SendAsync(HttpMethod.Delete, $"/api/shows/LIVE/sources/{Last(show, "sources")["id"]}");
         (_, show) = await server.SendAsync(HttpMethod.Patch, at, """{"name":"To nobody","bufferFrames":128}""");
         Sentence(show).ShouldBe("To the call renamed to To nobody, buffer 0 → 128 frames");
         (_, show) = await server.SendAsync(HttpMethod.Post, $"{at}/feeds/remove", """{"from":"source/record-shelf"}""");
@@ -31,7 +35,7 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
         show["cables"]!.AsArray().ShouldNotContain(c => (string)c!["id"]! == (string)cable["id"]!);
         for (var step = 0; step < 4; step++)
         {
-            (_, show) = await server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+            (_, show) = await server.UndoAsync();
         }
 
         Last(show, "sources")["name"]!.GetValue<string>().ShouldBe("From the cable");
@@ -42,30 +46,30 @@ public class CableApiTests(RunningServer server) : IClassFixture<RunningServer>
     [Fact]
     public async Task A_loop_is_told_in_words_held_and_played_once_it_is_allowed()
     {
-        var (_, show) = await server.SendAsync(HttpMethod.Post, "/api/show/cables", """{"name":"Round"}""");
+        var (_, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/cables", """{"name":"Round"}""");
         var cable = (string)Last(show, "cables")["id"]!;
-        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/sources", """{"left":0,"right":1,"name":"Comes back"}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/cables/{cable}/sources", """{"left":0,"right":1,"name":"Comes back"}""");
         var source = (string)Last(show, "sources")["id"]!;
-        await server.SendAsync(HttpMethod.Patch, $"/api/show/mixes/viewers/sends/{source}", """{"heard":true,"gain":0}""");
-        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/show/cables/{cable}/feeds", """{"from":"mix/viewers"}""");
+        await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/viewers/sends/{source}", """{"heard":true,"gain":0}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/cables/{cable}/feeds", """{"from":"mix/viewers"}""");
         var loop = show["loops"]!.AsArray().ShouldHaveSingleItem()!;
         ((string)loop["sentence"]!).ShouldContain("Comes back");
         ((string)loop["sentence"]!).ShouldContain("would build up (0.0 dB with each round). It is held muted until it is allowed.");
         ((string)loop["held"]![0]!["source"]!).ShouldBe(source);
-        (_, show) = await server.SendAsync(HttpMethod.Put, $"/api/show/sources/{source}/loop", """{"loopAllowed":true}""");
+        (_, show) = await server.SendAsync(HttpMethod.Put, $"/api/shows/LIVE/sources/{source}/loop", """{"loopAllowed":true}""");
         show["loops"]![0]!["held"]!.AsArray().ShouldBeEmpty();
-        (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/show/cables/{cable}/feeds", """{"from":"mix/viewers","on":false}""");
+        (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/cables/{cable}/feeds", """{"from":"mix/viewers","on":false}""");
         show["loops"]!.AsArray().ShouldBeEmpty();
-        (await server.SendAsync(HttpMethod.Put, "/api/show/sources/host-mic/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
+        (await server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/sources/host-mic/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
     }
 
     [Theory]
-    [InlineData("POST", "/api/show/cables", """{"channels":17}""", 422, "cables[")]
-    [InlineData("PATCH", "/api/show/cables/none", """{"name":"x"}""", 404, "cable")]
-    [InlineData("DELETE", "/api/show/cables/none", null, 404, "cable")]
-    [InlineData("POST", "/api/show/cables/none/feeds", """{"from":"mix/viewers"}""", 404, "cable")]
-    [InlineData("POST", "/api/show/cables/none/sources", """{"left":0}""", 404, "cable")]
-    [InlineData("PUT", "/api/show/sources/none/loop", """{"loopAllowed":true}""", 404, "source")]
+    [InlineData("POST", "/api/shows/LIVE/cables", """{"channels":17}""", 422, "cables[")]
+    [InlineData("PATCH", "/api/shows/LIVE/cables/none", """{"name":"x"}""", 404, "cable")]
+    [InlineData("DELETE", "/api/shows/LIVE/cables/none", null, 404, "cable")]
+    [InlineData("POST", "/api/shows/LIVE/cables/none/feeds", """{"from":"mix/viewers"}""", 404, "cable")]
+    [InlineData("POST", "/api/shows/LIVE/cables/none/sources", """{"left":0}""", 404, "cable")]
+    [InlineData("PUT", "/api/shows/LIVE/sources/none/loop", """{"loopAllowed":true}""", 404, "source")]
     public async Task What_cannot_be_done_with_a_cable_is_said_with_what_where_and_what_is_allowed(string method, string path, string? body, int status, string where)
     {
         var answer = await server.SendAsync(new HttpMethod(method), path, body);

@@ -6,13 +6,17 @@ using Microsoft.AspNetCore.SignalR.Client;
 
 namespace Kinetra.Server.Tests;
 
-public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
-    private const string OnShelf = "/api/show/sources/record-shelf/chain";
-    private const string OnViewers = "/api/show/mixes/viewers/chain";
-    private const string OnSend = "/api/show/mixes/viewers/sends/record-shelf/ducker";
+    private const string OnShelf = "/api/shows/LIVE/sources/record-shelf/chain";
+    private const string OnViewers = "/api/shows/LIVE/mixes/viewers/chain";
+    private const string OnSend = "/api/shows/LIVE/mixes/viewers/sends/record-shelf/ducker";
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public ValueTask InitializeAsync() => server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task All_processors_and_presets_are_listed_whole()
@@ -44,7 +48,7 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
         Types(show).ShouldBe(["equaliser", "compressor"]);
         for (var step = 0; step < 3; step++)
         {
-            (_, show) = await server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+            (_, show) = await server.UndoAsync();
         }
 
         Types(show).ShouldBe(["equaliser", "compressor", "limiter"]);
@@ -69,8 +73,8 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     [InlineData("POST", OnShelf, """{"type":"limiter","keys":["source/host-mic"]}""", 422, "sources[5].chain[0].keys")]
     [InlineData("POST", OnShelf, """{"type":"compressor","keys":["source/nobody"]}""", 422, "sources[5].chain[0].keys[0]")]
     [InlineData("POST", OnShelf, """{"type":"compressor","keys":["mix/viewers"]}""", 422, "keys")]
-    [InlineData("POST", "/api/show/mixes/viewers/sends/crew-talk/ducker", """{"type":"room"}""", 422, "mixes[1].sends[3].ducker.type")]
-    [InlineData("POST", "/api/show/sources/nobody/chain", """{"type":"room"}""", 404, "place")]
+    [InlineData("POST", "/api/shows/LIVE/mixes/viewers/sends/crew-talk/ducker", """{"type":"room"}""", 422, "mixes[1].sends[3].ducker.type")]
+    [InlineData("POST", "/api/shows/LIVE/sources/nobody/chain", """{"type":"room"}""", 404, "place")]
     [InlineData("PATCH", OnShelf + "/nobody", """{"bypassed":true}""", 404, "processor")]
     [InlineData("DELETE", OnViewers + "/nobody", "", 404, "processor")]
     [InlineData("PUT", OnViewers, """{"preset":"loudest"}""", 422, "preset")]
@@ -87,7 +91,7 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     [InlineData("""{"values":{"slope":1.5}}""", 422, "values.slope")]
     public async Task A_wrong_value_of_a_parameter_is_answered_with_what_is_allowed(string body, int status, string where)
     {
-        const string chain = "/api/show/sources/host-mic/chain";
+        const string chain = "/api/shows/LIVE/sources/host-mic/chain";
         await server.SendAsync(HttpMethod.Put, chain, "{}");
         var (_, show) = await server.SendAsync(HttpMethod.Post, chain, """{"type":"compressor"}""");
         var id = (string)show["sources"]![0]!["chain"]![0]!["id"]!;
@@ -97,35 +101,35 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     [Fact]
     public async Task A_parameter_that_is_turned_is_told_to_the_others_and_stored_nowhere()
     {
-        const string chain = "/api/show/sources/sea-mic/chain";
+        const string chain = "/api/shows/LIVE/sources/sea-mic/chain";
         var (_, show) = await server.SendAsync(HttpMethod.Post, chain, """{"type":"compressor"}""");
         var id = (string)show["sources"]![1]!["chain"]![0]!["id"]!;
         await using var mine = await ConnectAsync();
         await using var other = await ConnectAsync();
         var told = new TaskCompletionSource<(string, string, double?)>();
         other.On<string, string, double?>("ProcessorPreviewed", (processor, parameter, value) => told.TrySetResult((processor, parameter, value)));
-        await mine.InvokeAsync("PreviewProcessor", "sea-mic", null, id, "threshold", -33.0, Cancel);
+        await mine.InvokeAsync("PreviewProcessor", await server.LiveAsync(), "sea-mic", null, id, "threshold", -33.0, Cancel);
         (await told.Task.WaitAsync(TimeSpan.FromSeconds(10), Cancel)).ShouldBe((id, "threshold", -33.0));
         ((long)(await server.ShowAsync())["revision"]!).ShouldBe((long)show["revision"]!);
-        var refused = await Should.ThrowAsync<HubException>(() => mine.InvokeAsync("PreviewProcessor", "sea-mic", null, id, "threshold", 9.0, Cancel));
+        var refused = await Should.ThrowAsync<HubException>(async () => await mine.InvokeAsync("PreviewProcessor", await server.LiveAsync(), "sea-mic", null, id, "threshold", 9.0, Cancel));
         refused.Message.ShouldContain("Allowed:");
     }
 
     [Fact]
     public async Task What_is_stored_ends_the_preview_of_it_and_so_does_the_person_who_lets_go()
     {
-        const string chain = "/api/show/sources/guest-call/chain";
+        const string chain = "/api/shows/LIVE/sources/guest-call/chain";
         await server.SendAsync(HttpMethod.Put, chain, "{}");
         var (_, show) = await server.SendAsync(HttpMethod.Post, chain, """{"type":"gate"}""");
         var id = (string)show["sources"]![2]!["chain"]![0]!["id"]!;
         await using var mine = await ConnectAsync();
-        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", 10.0, Cancel);
+        await mine.InvokeAsync("PreviewProcessor", await server.LiveAsync(), "guest-call", null, id, "lookAhead", 10.0, Cancel);
         (await LatencyOf(id)).ShouldBe(480);
         await server.SendAsync(HttpMethod.Patch, $"{chain}/{id}", """{"values":{"lookAhead":1}}""", ("X-Client", mine.ConnectionId!));
         (await LatencyOf(id)).ShouldBe(48);
-        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", 5.0, Cancel);
+        await mine.InvokeAsync("PreviewProcessor", await server.LiveAsync(), "guest-call", null, id, "lookAhead", 5.0, Cancel);
         (await LatencyOf(id)).ShouldBe(240);
-        await mine.InvokeAsync("PreviewProcessor", "guest-call", null, id, "lookAhead", null, Cancel);
+        await mine.InvokeAsync("PreviewProcessor", await server.LiveAsync(), "guest-call", null, id, "lookAhead", null, Cancel);
         (await LatencyOf(id)).ShouldBe(48);
     }
 
@@ -133,7 +137,7 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     public async Task A_copied_mix_has_processors_of_its_own()
     {
         await server.SendAsync(HttpMethod.Put, OnViewers, """{"preset":"mixSafety"}""");
-        var (status, show) = await server.SendAsync(HttpMethod.Post, "/api/show/mixes", """{"purpose":"Other","copyOf":"viewers"}""");
+        var (status, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/mixes", """{"purpose":"Other","copyOf":"viewers"}""");
         status.ShouldBe(200);
         var ids = show["mixes"]!.AsArray().SelectMany(m => m!["chain"]!.AsArray()).Select(p => (string)p!["id"]!).ToArray();
         ids.Length.ShouldBeGreaterThan(1);
@@ -144,11 +148,11 @@ public class ChainApiTests(RunningServer server) : IClassFixture<RunningServer>
     private async Task<float> LatencyOf(string processor)
     {
         await server.StepAsync(0.1);
-        using var meters = await server.ConnectAsync("/api/meters");
-        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!;
+        using var meters = await server.LookAsync("levels");
+        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!["values"]!;
         var processors = layout["processors"]!.AsArray().Select(p => (string)p!).ToList();
         var (_, data) = await RunningServer.ReceiveAsync(meters);
-        var values = MemoryMarshal.Cast<byte, float>(data.AsSpan(32));
+        var values = MemoryMarshal.Cast<byte, float>(data.AsSpan(40));
         return values[values.Length - ((processors.Count - processors.IndexOf(processor)) * MeterLayout.ProcessorValues) + 1];
     }
 

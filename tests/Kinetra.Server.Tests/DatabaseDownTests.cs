@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Time.Testing;
 
 namespace Kinetra.Server.Tests;
 
@@ -17,13 +18,13 @@ public sealed class DatabaseDownTests : IAsyncLifetime
         await _server.StopAsync();
         await _server.Database.AllowConnectionsAsync(false);
         await _server.StartAsync(untilReady: false);
-        (await _server.SendAsync(HttpMethod.Get, "/api/show")).ShouldSayWhatWhereAndWhatIsAllowed(503, "server");
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/live")).ShouldSayWhatWhereAndWhatIsAllowed(503, "server");
         var (status, said) = await _server.SendAsync(HttpMethod.Get, "/api/status");
         status.ShouldBe(200);
         ((string?)said["waitingFor"]).ShouldNotBeNullOrEmpty();
         await _server.Database.AllowConnectionsAsync(true);
         await _server.Ready;
-        (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/live")).Status.ShouldBe(200);
     }
 
     [Fact]
@@ -35,8 +36,8 @@ public sealed class DatabaseDownTests : IAsyncLifetime
             await context.Shows.ExecuteUpdateAsync(s => s.SetProperty(r => r.Revision, r => r.Revision + 1), TestContext.Current.CancellationToken);
         }
 
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
-        var (status, show) = await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-4}""");
+        (await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
+        var (status, show) = await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-4}""");
         status.ShouldBe(200);
         ((long)show["revision"]!).ShouldBe(2);
         await _server.StepAsync(1);
@@ -53,11 +54,11 @@ public sealed class DatabaseDownTests : IAsyncLifetime
             await _server.StepAsync(0.1);
         }
 
-        (await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}")).Status.ShouldBe(200);
+        (await _server.UndoAsync()).Status.ShouldBe(200);
         var (_, status) = await _server.SendAsync(HttpMethod.Get, "/api/status");
         ((bool)status["databaseAway"]!).ShouldBeTrue();
         ((int)status["waitingSteps"]!).ShouldBe(8);
-        (await _server.SendAsync(HttpMethod.Get, "/api/show/history")).Body.AsArray().Count.ShouldBe(9);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/history")).Body.AsArray().Count.ShouldBe(9);
         (await _server.SendAsync(HttpMethod.Get, "/api/shows")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
 
         await _server.Database.AllowConnectionsAsync(true);
@@ -138,15 +139,18 @@ public sealed class DatabaseDownTests : IAsyncLifetime
     [Fact]
     public async Task While_what_the_database_holds_is_not_known_nothing_is_put_into_the_journal_in_its_place()
     {
-        // The database goes in mid-edit, and the journal cannot be written either.
+        // The database goes in mid-edit, before anybody has looked after it, and the journal cannot be written either.
+        var time = new FakeTimeProvider(DateTimeOffset.UtcNow);
+        await _server.StopAsync();
+        await _server.StartAsync(time: time);
         var journal = Path.Combine(_server.Data, "journal.jsonl");
         Directory.CreateDirectory(journal);
         await _server.Database.AllowConnectionsAsync(false);
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-3}""")).Status.ShouldBeInRange(500, 507);
+        (await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-3}""")).Status.ShouldBeInRange(500, 507);
         Directory.Delete(journal);
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-4}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
+        (await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-4}""")).ShouldSayWhatWhereAndWhatIsAllowed(503, "database");
         await _server.Database.AllowConnectionsAsync(true);
-        await BackAsync();
+        await BackAsync(time);
         await ChangeAsync(-5);
         await StoredIsAsync(revision: 1, gain: -5);
     }
@@ -171,12 +175,13 @@ public sealed class DatabaseDownTests : IAsyncLifetime
     }
 
     private async Task ChangeAsync(double gain) =>
-        (await _server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", $$"""{"gain":{{gain}}}""")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", $$"""{"gain":{{gain}}}""")).Status.ShouldBe(200);
 
-    private async Task BackAsync()
+    private async Task BackAsync(FakeTimeProvider? time = null)
     {
         while ((bool)(await _server.SendAsync(HttpMethod.Get, "/api/status")).Body["databaseAway"]!)
         {
+            time?.Advance(TimeSpan.FromSeconds(1));
             TestContext.Current.CancellationToken.ThrowIfCancellationRequested();
         }
     }

@@ -30,7 +30,7 @@ public sealed class HostileTests : IAsyncLifetime
     [Fact]
     public async Task Hostile_frames_on_the_microphones_socket_are_answered_with_words_each()
     {
-        await _server.SendAsync(HttpMethod.Post, "/api/show/microphones", """{"client":"c","device":"d","label":"x","voices":[{"left":0}]}""");
+        await _server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/microphones", """{"client":"c","device":"d","label":"x","voices":[{"left":0}]}""");
         const string hello = """{"client":"c","window":"w","device":"d","granted":{"channels":1},"takeOver":true}""";
         await PlaysOnAsync(async () =>
         {
@@ -67,7 +67,7 @@ public sealed class HostileTests : IAsyncLifetime
 
     [Theory]
     [InlineData("/api/listen", """{"mix":"viewers"}""")]
-    [InlineData("/api/meters", "{}")]
+    [InlineData("/api/analysis", """{"close":7}""")]
     public async Task Hostile_frames_on_the_sockets_down_change_nothing_for_anybody(string path, string valid)
     {
         await PlaysOnAsync(async () =>
@@ -173,7 +173,7 @@ public sealed class HostileTests : IAsyncLifetime
 
         // While the machine's host gives a processor to others, nothing can be in time; and what waited then is late after it.
         late.ShouldBeLessThan(1 + (blocks / 20) + (long)(4 * blocksEachSecond * (Stolen() - taken)));
-        (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/live")).Status.ShouldBe(200);
         (await _server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":false}""")).Status.ShouldBe(200);
     }
 
@@ -298,7 +298,7 @@ public sealed class HostileTests : IAsyncLifetime
 
     private string OddJson(int depth)
     {
-        string[] names = ["gain", "heard", "name", "client", "mix", "source", "look", "voices", "baseRevision", "x", "frames", "index"];
+        string[] names = ["gain", "heard", "name", "client", "mix", "source", "look", "voices", "revision", "x", "frames", "index"];
         return _random.Next(depth > 0 ? 12 : 9) switch
         {
             0 => "null",

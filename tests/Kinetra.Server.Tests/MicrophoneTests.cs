@@ -44,7 +44,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
         await PlayAsync("c2", socket, 1, n => 0.5f, channels: 2);
         (await LevelOf((string)show["sources"]!.AsArray()[^2]!["id"]!)).ShouldBe(20 * Math.Log10(0.5), 0.1);
         (await LevelOf((string)show["sources"]!.AsArray()[^1]!["id"]!)).ShouldBe(20 * Math.Log10(0.25), 0.1);
-        var (_, undone) = await server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        var (_, undone) = await server.UndoAsync();
         undone["sources"]!.AsArray().Count.ShouldBe(before);
     }
 
@@ -68,7 +68,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
     {
         var (_, show) = await AddAsync("c4", "Mic", """[{"left":0}]""");
         var id = (string)show["sources"]!.AsArray()[^1]!["id"]!;
-        await server.SendAsync(HttpMethod.Patch, $"/api/show/mixes/viewers/sends/{id}", """{"gain":-4.5}""");
+        await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/viewers/sends/{id}", """{"gain":-4.5}""");
         using (var socket = await JoinAsync("c4", "w1", "joined"))
         {
             await PlayAsync("c4", socket, 0.5, _ => 0.5f);
@@ -138,7 +138,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
     {
         await using var fresh = new Fresh();
         await fresh.Server.InitializeAsync();
-        (await fresh.Server.SendAsync(HttpMethod.Post, "/api/show/microphones", body)).ShouldSayWhatWhereAndWhatIsAllowed(422, where);
+        (await fresh.Server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/microphones", body)).ShouldSayWhatWhereAndWhatIsAllowed(422, where);
     }
 
     private sealed class Fresh : IAsyncDisposable
@@ -149,7 +149,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
     }
 
     private Task<(int Status, JsonNode Body)> AddAsync(string client, string label, string voices) => server.SendAsync(
-        HttpMethod.Post, "/api/show/microphones", $$"""{"client":"{{client}}","device":"in","label":"{{label}}","voices":{{voices}}}""");
+        HttpMethod.Post, "/api/shows/LIVE/microphones", $$"""{"client":"{{client}}","device":"in","label":"{{label}}","voices":{{voices}}}""");
 
     private async Task<ClientWebSocket> JoinAsync(string client, string window, string expected, int channels = 1, bool takeOver = false)
     {
@@ -161,6 +161,29 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
         await RunningServer.SendTextAsync(socket, hello);
         Text(await RunningServer.ReceiveAsync(socket)).ShouldBe($$"""{"kind":"{{expected}}"}""");
         return socket;
+    }
+
+    [Fact]
+    public async Task A_probe_that_is_refused_leaves_nothing_behind()
+    {
+        var sockets = new List<ClientWebSocket>();
+        try
+        {
+            for (var n = 0; n <= Live.Playing.MaxProbes; n++)
+            {
+                var socket = await server.ConnectAsync("/api/microphone");
+                sockets.Add(socket);
+                await RunningServer.SendTextAsync(socket, $$$"""{"client":"c","window":"probing-{{{n}}}","device":"probe","granted":{"sampleRate":48000,"channels":1}}""");
+                Text(await RunningServer.ReceiveAsync(socket)).ShouldContain(n < Live.Playing.MaxProbes ? "joined" : "too many probes");
+            }
+
+            (await server.SendAsync(HttpMethod.Get, "/api/microphones/probe/probing-0")).Status.ShouldBe(200);
+            (await server.SendAsync(HttpMethod.Get, $"/api/microphones/probe/probing-{Live.Playing.MaxProbes}")).Status.ShouldBe(404);
+        }
+        finally
+        {
+            sockets.ForEach(s => s.Dispose());
+        }
     }
 
     /// <summary>Sends and steps in turn; the second channel is half of the first.</summary>
@@ -193,13 +216,13 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
     private async Task<double> LevelOf(string source)
     {
         await server.StepAsync(0.1);
-        using var meters = await server.ConnectAsync("/api/meters");
-        var layout = JsonNode.Parse(Text(await RunningServer.ReceiveAsync(meters)))!;
+        using var meters = await server.LookAsync("levels");
+        var layout = JsonNode.Parse(Text(await RunningServer.ReceiveAsync(meters)))!["values"]!;
         var index = layout["sources"]!.AsArray().Select(s => (string)s!).ToList().IndexOf(source);
         var (_, data) = await RunningServer.ReceiveAsync(meters);
 
         // The held peak: the last of the sound may have ended with the test's last packet.
-        return MemoryMarshal.Cast<byte, float>(data.AsSpan(32))[(index * MeterLayout.SourceValues) + 1];
+        return MemoryMarshal.Cast<byte, float>(data.AsSpan(40))[(index * MeterLayout.SourceValues) + (int)SourceMeter.PeakHold];
     }
 
     private static byte[] Sound(double frame, float[] samples, int channels)

@@ -1,3 +1,4 @@
+using System.Threading.Channels;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.AspNetCore.SignalR.Client;
 
@@ -15,7 +16,7 @@ public class PreviewTests(RunningServer server) : IClassFixture<RunningServer>
         var told = new TaskCompletionSource<(string, string, double)>();
         other.On<string, string, double>("SendPreviewed", (mix, source, gain) => told.TrySetResult((mix, source, gain)));
         var before = (long)(await server.ShowAsync())["revision"]!;
-        await mine.InvokeAsync("PreviewSend", "viewers", "sea-mic", -8.5, Cancel);
+        await mine.InvokeAsync("PreviewSend", await server.LiveAsync(), "viewers", "sea-mic", -8.5, Cancel);
         (await told.Task.WaitAsync(TimeSpan.FromSeconds(10), Cancel)).ShouldBe(("viewers", "sea-mic", -8.5));
         ((long)(await server.ShowAsync())["revision"]!).ShouldBe(before);
     }
@@ -26,7 +27,7 @@ public class PreviewTests(RunningServer server) : IClassFixture<RunningServer>
     public async Task A_preview_that_breaks_a_rule_is_refused_with_words(string mix, string source, double gain)
     {
         await using var mine = await ConnectAsync();
-        var refused = await Should.ThrowAsync<HubException>(() => mine.InvokeAsync("PreviewSend", mix, source, gain, Cancel));
+        var refused = await Should.ThrowAsync<HubException>(async () => await mine.InvokeAsync("PreviewSend", await server.LiveAsync(), mix, source, gain, Cancel));
         refused.Message.ShouldContain("Allowed:");
     }
 
@@ -35,9 +36,32 @@ public class PreviewTests(RunningServer server) : IClassFixture<RunningServer>
     {
         await using var other = await ConnectAsync();
         var told = new TaskCompletionSource<long>();
-        other.On<System.Text.Json.Nodes.JsonNode, System.Text.Json.Nodes.JsonNode>("ShowChanged", (show, _) => told.TrySetResult((long)show["revision"]!));
-        var (_, show) = await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"gain":-1.5}""");
-        (await told.Task.WaitAsync(TimeSpan.FromSeconds(10), Cancel)).ShouldBe((long)show["revision"]!);
+        other.On<System.Text.Json.Nodes.JsonNode>("ShowChanged", news => told.TrySetResult((long)news["sequence"]!));
+        var (_, show) = await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-1.5}""");
+        (await told.Task.WaitAsync(TimeSpan.FromSeconds(10), Cancel)).ShouldBe((long)show["sequence"]!);
+    }
+
+    [Theory]
+    [InlineData("stored")]
+    [InlineData("window closed")]
+    public async Task The_others_are_told_when_a_preview_is_over_however_it_ends(string how)
+    {
+        var mine = await ConnectAsync();
+        await using var other = await ConnectAsync();
+        var heard = Channel.CreateUnbounded<string>();
+        other.On<string, string, double>("SendPreviewed", (_, _, gain) => heard.Writer.TryWrite($"previewed {gain}"));
+        other.On<System.Text.Json.Nodes.JsonNode>("ShowChanged", _ => heard.Writer.TryWrite("changed"));
+        other.On<string, string>("PreviewEnded", (_, _) => heard.Writer.TryWrite("ended"));
+        await mine.InvokeAsync("PreviewSend", await server.LiveAsync(), "viewers", "record-shelf", -8.5, Cancel);
+        (await heard.Reader.ReadAsync(Cancel)).ShouldBe("previewed -8.5");
+        if (how == "stored")
+        {
+            await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers/sends/record-shelf", """{"gain":-8.5}""", ("X-Client", mine.ConnectionId!));
+            (await heard.Reader.ReadAsync(Cancel)).ShouldBe("changed");
+        }
+
+        await mine.DisposeAsync();
+        (await heard.Reader.ReadAsync(Cancel)).ShouldBe("ended");
     }
 
     private async Task<HubConnection> ConnectAsync()

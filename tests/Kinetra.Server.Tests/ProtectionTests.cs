@@ -7,10 +7,10 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
     [Fact]
     public async Task A_foreign_Host_or_Origin_is_refused()
     {
-        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Host", "elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Host");
-        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Origin", "http://elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Origin");
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/live", null, ("Host", "elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Host");
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/live", null, ("Origin", "http://elsewhere.example"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Origin");
         (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":true}""", ("Origin", "null"))).ShouldSayWhatWhereAndWhatIsAllowed(403, "Origin");
-        (await server.SendAsync(HttpMethod.Get, "/api/show", null, ("Origin", $"http://{server.Address.Authority}"))).Status.ShouldBe(200);
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/live", null, ("Origin", $"http://{server.Address.Authority}"))).Status.ShouldBe(200);
     }
 
     [Fact]
@@ -25,7 +25,7 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
     }
 
     [Theory]
-    [InlineData("/api/meters")]
+    [InlineData("/api/analysis")]
     [InlineData("/api/listen")]
     [InlineData("/api/microphone")]
     [InlineData("/api/live")]
@@ -41,7 +41,7 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
 
     [Theory]
     [InlineData("/")]
-    [InlineData("/api/show")]
+    [InlineData("/api/shows/live")]
     [InlineData("/api/nothing")]
     public async Task Every_answer_isolates_the_page_and_allows_nothing_from_elsewhere(string path)
     {
@@ -58,6 +58,6 @@ public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer
     [Fact]
     public async Task A_socket_address_asked_for_as_a_page_says_so()
     {
-        (await server.SendAsync(HttpMethod.Get, "/api/meters")).ShouldSayWhatWhereAndWhatIsAllowed(400, "path");
+        (await server.SendAsync(HttpMethod.Get, "/api/analysis")).ShouldSayWhatWhereAndWhatIsAllowed(400, "path");
     }
 }

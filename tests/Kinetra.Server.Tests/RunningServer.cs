@@ -15,12 +15,16 @@ namespace Kinetra.Server.Tests;
 public sealed class RunningServer : IAsyncLifetime
 {
     // Made once: the same on every server.
-    private static readonly Lazy<StandIns> StandIns = new(() => new StandIns());
+    private static readonly Lazy<StandIns> AllStandIns = new(() => new StandIns());
     private readonly DirectoryInfo _data = Directory.CreateTempSubdirectory("kinetra-server-");
     private WebApplication? _app;
+    private Guid? _original;
+
+    /// <summary>The stand-ins of all servers.</summary>
+    public static StandIns StandIns => AllStandIns.Value;
 
     /// <summary>What a stand-in plays, left or the only channel, from the engine's frame 0 on.</summary>
-    public static float[] SoundOf(string standIn) => StandIns.Value.Sound(standIn).Left;
+    public static float[] SoundOf(string standIn) => StandIns.Sound(standIn).Left;
 
     public TestDatabase Database { get; } = new();
 
@@ -46,7 +50,7 @@ public sealed class RunningServer : IAsyncLifetime
     }
 
     /// <summary>Starts it; waits until it is ready, where it can be.</summary>
-    public async Task StartAsync(bool untilReady = true, long maxUpload = 20_000_000, ClockKind clock = ClockKind.Stepped)
+    public async Task StartAsync(bool untilReady = true, long maxUpload = 20_000_000, ClockKind clock = ClockKind.Stepped, TimeProvider? time = null)
     {
         var options = new ServerOptions
         {
@@ -56,13 +60,21 @@ public sealed class RunningServer : IAsyncLifetime
             Clock = clock,
             MaxUploadBytes = maxUpload,
         };
-        _app = Application.Build(options, services => services.AddSingleton(StandIns.Value));
+        _app = Application.Build(options, services => services.AddSingleton(StandIns).AddSingleton(time ?? TimeProvider.System));
         await _app.StartAsync(Cancel);
         Http = new HttpClient { BaseAddress = Address };
         if (untilReady)
         {
             await Ready;
         }
+    }
+
+    /// <summary>Looks at a topic, by the number 1.</summary>
+    public async Task<ClientWebSocket> LookAsync(string topic, string? of = null)
+    {
+        var socket = await ConnectAsync("/api/analysis");
+        await SendTextAsync(socket, new System.Text.Json.Nodes.JsonObject { ["open"] = 1, ["topic"] = topic, ["of"] = of }.ToJsonString());
+        return socket;
     }
 
     public Task Ready => _app!.Services.GetRequiredService<StartState>().Ready;
@@ -78,8 +90,9 @@ public sealed class RunningServer : IAsyncLifetime
         }
     }
 
-    public async Task<JsonNode> ShowAsync() => (await Http.GetFromJsonAsync<JsonNode>("/api/show", Cancel))!;
+    public async Task<JsonNode> ShowAsync() => (await Http.GetFromJsonAsync<JsonNode>("/api/shows/live", Cancel))!;
 
+    /// <summary>Sends a request. LIVE in the path is the live show, and what is changed there was seen as it is now, unless the path says otherwise.</summary>
     public async Task<(int Status, JsonNode Body)> SendAsync(HttpMethod method, string path, string? json = null, params (string Name, string Value)[] headers)
     {
         using var request = new HttpRequestMessage(method, path);
@@ -98,9 +111,46 @@ public sealed class RunningServer : IAsyncLifetime
             request.Headers.TryAddWithoutValidation(name, value);
         }
 
+        request.RequestUri = new Uri(await AddressedAsync(request.Method, request.RequestUri!.OriginalString), UriKind.Relative);
         using var response = await Http.SendAsync(request, Cancel);
         var text = await response.Content.ReadAsStringAsync(Cancel);
         return ((int)response.StatusCode, text.Length == 0 ? new JsonObject() : JsonNode.Parse(text)!);
+    }
+
+    private async Task<string> AddressedAsync(HttpMethod method, string path)
+    {
+        if (!path.Contains("LIVE", StringComparison.Ordinal))
+        {
+            return path;
+        }
+
+        var show = await ShowAsync();
+        path = path.Replace("LIVE", (string)show["id"]!, StringComparison.Ordinal);
+        return method == HttpMethod.Get || path.Contains('?', StringComparison.Ordinal) ? path : $"{path}?revision={show["revision"]}";
+    }
+
+    /// <summary>Opens a demo show that nobody has touched, whatever ran before on this server, and lets the one before fade out.</summary>
+    public async ValueTask OpenFreshShowAsync()
+    {
+        _original ??= await LiveAsync();
+        var (_, copy) = await SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{_original}}","name":"The Lamp Room"}""");
+        (await SendAsync(HttpMethod.Post, $"/api/shows/{copy["id"]}/open", "{}")).Status.ShouldBe(200);
+        await StepAsync(1);
+    }
+
+    /// <summary>The live show's id.</summary>
+    public async Task<Guid> LiveAsync() => (Guid)(await ShowAsync())["id"]!;
+
+    /// <summary>Takes back the step that the show names as the next one to be.</summary>
+    public Task<(int Status, JsonNode Body)> UndoAsync(params (string Name, string Value)[] headers) => WalkAsync("undo", "toUndo", headers);
+
+    /// <summary>Does again the step that the show names.</summary>
+    public Task<(int Status, JsonNode Body)> RedoAsync(params (string Name, string Value)[] headers) => WalkAsync("redo", "toRedo", headers);
+
+    private async Task<(int Status, JsonNode Body)> WalkAsync(string way, string next, (string Name, string Value)[] headers)
+    {
+        var step = (await ShowAsync())[next]?["revision"]?.ToJsonString() ?? "0";
+        return await SendAsync(HttpMethod.Post, $"/api/shows/LIVE/{way}", $$"""{"step":{{step}}}""", headers);
     }
 
     public async Task<(int Status, JsonNode Body)> UploadAsync(byte[] file, string fileName, string? name = null, bool? loop = null)
@@ -116,7 +166,7 @@ public sealed class RunningServer : IAsyncLifetime
             form.Add(new StringContent(loop.Value ? "true" : "false"), "loop");
         }
 
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = form };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/shows/LIVE/sources") { Content = form };
         return await SendAsync(request);
     }
 

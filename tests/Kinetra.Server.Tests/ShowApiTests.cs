@@ -2,9 +2,13 @@ using System.Text.Json.Nodes;
 
 namespace Kinetra.Server.Tests;
 
-public class ShowApiTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class ShowApiTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
-    private const string Send = "/api/show/mixes/viewers/sends/record-shelf";
+    private const string Send = "/api/shows/LIVE/mixes/viewers/sends/record-shelf";
+
+    public ValueTask InitializeAsync() => server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
     public async Task A_change_is_there_for_whoever_asks_next_and_after_a_restart()
@@ -48,39 +52,39 @@ public class ShowApiTests(RunningServer server) : IClassFixture<RunningServer>
     [Fact]
     public async Task An_unknown_id_and_a_name_that_is_too_long_or_taken_are_answered_with_words()
     {
-        (await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/nobody", """{"gain":0}""")).ShouldSayWhatWhereAndWhatIsAllowed(404, "mix");
-        (await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers/sends/x", """{"gain":0}""")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
-        (await server.SendAsync(HttpMethod.Delete, "/api/show/sources/x")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
-        (await server.SendAsync(HttpMethod.Post, "/api/show/sources/x/play")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
-        (await server.SendAsync(HttpMethod.Post, "/api/show/sources/host-mic/play")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
+        (await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/nobody", """{"gain":0}""")).ShouldSayWhatWhereAndWhatIsAllowed(404, "mix");
+        (await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers/sends/x", """{"gain":0}""")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
+        (await server.SendAsync(HttpMethod.Delete, "/api/shows/LIVE/sources/x")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/sources/x/play")).ShouldSayWhatWhereAndWhatIsAllowed(404, "source");
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/sources/host-mic/play")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
         var name = new string('n', 61);
-        (await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", $$"""{"name":"{{name}}"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mixes[1].name");
-        (await server.SendAsync(HttpMethod.Patch, "/api/show/sources/sea-mic", """{"name":"HOST MIC"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "sources[1].name");
-        (await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/viewers", """{"targetLufs":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mixes[1].targetLufs");
+        (await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", $$"""{"name":"{{name}}"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mixes[1].name");
+        (await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/sources/sea-mic", """{"name":"HOST MIC"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "sources[1].name");
+        (await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"targetLufs":-3}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mixes[1].targetLufs");
         (await server.SendAsync(HttpMethod.Get, "/api/nothing")).ShouldSayWhatWhereAndWhatIsAllowed(404, "path");
-        (await server.SendAsync(HttpMethod.Put, "/api/show", "{}")).ShouldSayWhatWhereAndWhatIsAllowed(405, "method");
+        (await server.SendAsync(HttpMethod.Put, "/api/shows/live", "{}")).ShouldSayWhatWhereAndWhatIsAllowed(405, "method");
     }
 
     [Fact]
     public async Task A_change_made_on_what_somebody_else_has_changed_meanwhile_is_answered_with_both_values()
     {
         var start = (long)(await server.ShowAsync())["revision"]!;
-        await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/my-ears/sends/sea-mic", $$"""{"gain":-3,"baseRevision":{{start}}}""");
-        var late = await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/my-ears/sends/sea-mic", $$"""{"gain":-9,"baseRevision":{{start}}}""");
-        late.ShouldSayWhatWhereAndWhatIsAllowed(409, "baseRevision");
+        await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/my-ears/sends/sea-mic?revision={start}", """{"gain":-3}""");
+        var late = await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/my-ears/sends/sea-mic?revision={start}", """{"gain":-9}""");
+        late.ShouldSayWhatWhereAndWhatIsAllowed(409, "revision");
         ((double)SendOf(late.Body["current"]!, "my-ears", "sea-mic")["gain"]!).ShouldBe(-3);
         ((double)late.Body["yours"]!["gain"]!).ShouldBe(-9);
 
         // Another value made on the same revision contradicts nobody.
-        var (status, _) = await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/guest-hears/sends/sea-mic", $$"""{"gain":-9,"baseRevision":{{start}}}""");
+        var (status, _) = await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/guest-hears/sends/sea-mic?revision={start}", """{"gain":-9}""");
         status.ShouldBe(200);
     }
 
     [Fact]
     public async Task The_history_says_what_was_done()
     {
-        await server.SendAsync(HttpMethod.Patch, "/api/show/mixes/my-ears/sends/skerry-keeper", """{"gain":-2}""");
-        var (_, history) = await server.SendAsync(HttpMethod.Get, "/api/show/history");
+        await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/my-ears/sends/skerry-keeper", """{"gain":-2}""");
+        var (_, history) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/history");
         ((string)history[0]!["sentence"]!).ShouldBe("Skerry Keeper in My ears −3.0 → −2.0 dB");
     }
 

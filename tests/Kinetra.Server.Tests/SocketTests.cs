@@ -13,16 +13,16 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
     [Fact]
     public async Task Meters_announce_their_layout_and_then_bring_measured_values()
     {
-        using var socket = await server.ConnectAsync("/api/meters");
+        using var socket = await server.LookAsync("levels");
         var (type, text) = await RunningServer.ReceiveAsync(socket);
         type.ShouldBe(WebSocketMessageType.Text);
-        var layout = JsonNode.Parse(text)!;
+        var layout = JsonNode.Parse(text)!["values"]!;
         var sources = layout["sources"]!.AsArray().Select(s => (string)s!).ToList();
         sources.ShouldContain("record-shelf");
         layout["mixes"]!.AsArray().Count.ShouldBe(3);
         await server.StepAsync(4);
         var frame = await NewestFrameAsync(socket, 3.5);
-        var floats = MemoryMarshal.Cast<byte, float>(frame.AsSpan(32)).ToArray();
+        var floats = MemoryMarshal.Cast<byte, float>(frame.AsSpan(40)).ToArray();
         floats.Length.ShouldBe((sources.Count * SourceValues) + (3 * (MeterLayout.MixValues + sources.Count)));
 
         // Momentary loudness of the music, which plays all the time.
@@ -90,7 +90,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
 
     [Theory]
     [InlineData("/api/listen")]
-    [InlineData("/api/meters")]
+    [InlineData("/api/analysis")]
     public async Task An_oversized_or_binary_frame_closes_that_socket_with_words_and_nothing_else(string path)
     {
         using var large = await server.ConnectAsync(path);
@@ -99,7 +99,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         using var binary = await server.ConnectAsync(path);
         await binary.SendAsync(new byte[100], WebSocketMessageType.Binary, endOfMessage: true, TestContext.Current.CancellationToken);
         (await CloseOf(binary)).ShouldBe((WebSocketCloseStatus.InvalidMessageType, "Messages to this socket are JSON text."));
-        (await server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/live")).Status.ShouldBe(200);
     }
 
     [Fact]
@@ -108,7 +108,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         var random = new Random(3);
         for (var round = 0; round < 150; round++)
         {
-            using var socket = await server.ConnectAsync(round % 2 == 0 ? "/api/listen" : "/api/meters");
+            using var socket = await server.ConnectAsync(round % 2 == 0 ? "/api/listen" : "/api/analysis");
             var bytes = new byte[random.Next(1, 3000)];
             random.NextBytes(bytes);
             var type = random.Next(2) == 0 ? WebSocketMessageType.Binary : WebSocketMessageType.Text;
@@ -117,7 +117,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         }
 
         await server.StepAsync(0.5);
-        (await server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/live")).Status.ShouldBe(200);
     }
 
     private static async Task<(WebSocketCloseStatus? Status, string? Words)> CloseOf(ClientWebSocket socket)
@@ -134,7 +134,7 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         while (true)
         {
             var (type, data) = await RunningServer.ReceiveAsync(socket);
-            if (type == WebSocketMessageType.Binary && BinaryPrimitives.ReadDoubleLittleEndian(data) >= fromSecond * 48_000)
+            if (type == WebSocketMessageType.Binary && BinaryPrimitives.ReadDoubleLittleEndian(data.AsSpan(8)) >= fromSecond * 48_000)
             {
                 return data;
             }

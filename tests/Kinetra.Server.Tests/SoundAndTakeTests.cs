@@ -24,7 +24,7 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         await _server.StopAsync();
         await _server.StartAsync();
         Peak(await RecordAsync(0.5, "Before"), "Sting").ShouldBe(0);
-        var (played, _) = await _server.SendAsync(HttpMethod.Post, $"/api/show/sources/{source["id"]}/play");
+        var (played, _) = await _server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{source["id"]}/play");
         played.ShouldBe(204);
         var take = await RecordAsync(0.5, "After");
         Peak(take, "Sting").ShouldBe(0.25, 0.001);
@@ -45,9 +45,9 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     {
         (await _server.UploadAsync("Dear harbour master"u8.ToArray(), "letter.wav")).ShouldSayWhatWhereAndWhatIsAllowed(422, "file");
         (await _server.UploadAsync([], "empty.wav")).ShouldSayWhatWhereAndWhatIsAllowed(422, "file");
-        using var none = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = new MultipartFormDataContent { { new StringContent("x"), "name" } } };
-        (await _server.SendAsync(none)).ShouldSayWhatWhereAndWhatIsAllowed(400, "request");
-        using var json = new HttpRequestMessage(HttpMethod.Post, "/api/show/sources") { Content = new StringContent("{}", System.Text.Encoding.UTF8, "application/json") };
+        using var none = new HttpRequestMessage(HttpMethod.Post, "/api/shows/LIVE/sources") { Content = new MultipartFormDataContent { { new StringContent("x"), "name" } } };
+        (await _server.SendAsync(none)).ShouldSayWhatWhereAndWhatIsAllowed(400, "file");
+        using var json = new HttpRequestMessage(HttpMethod.Post, "/api/shows/LIVE/sources") { Content = new StringContent("{}", System.Text.Encoding.UTF8, "application/json") };
         (await _server.SendAsync(json)).Status.ShouldBeInRange(400, 415);
         Directory.GetFiles(Path.Combine(_server.Data, "sounds")).ShouldBeEmpty();
         (await _server.ShowAsync())["sources"]!.AsArray().Count.ShouldBe(6);
@@ -55,7 +55,81 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         await _server.StopAsync();
         await _server.StartAsync(maxUpload: 100_000);
         (await _server.UploadAsync(Wav(48_000), "large.wav")).Status.ShouldBeOneOf(400, 413, 422);
-        (await _server.SendAsync(HttpMethod.Get, "/api/show")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/live")).Status.ShouldBe(200);
+    }
+
+    [Fact]
+    public async Task A_sound_that_came_to_nothing_goes_with_the_next_start_and_one_that_can_be_brought_back_stays()
+    {
+        (await _server.UploadAsync(Wav(4800), "kept.wav")).Status.ShouldBe(200);
+        (await _server.UndoAsync()).Status.ShouldBe(200);
+        using var form = new MultipartFormDataContent { { new ByteArrayContent(Wav(2400)), "file", "lost.wav" } };
+        using var ahead = new HttpRequestMessage(HttpMethod.Post, "/api/shows/LIVE/sources?revision=99") { Content = form };
+        (await _server.SendAsync(ahead)).ShouldSayWhatWhereAndWhatIsAllowed(409, "revision");
+        var sounds = Path.Combine(_server.Data, "sounds");
+        Directory.GetFiles(sounds, "*.f32").Length.ShouldBe(2);
+        File.WriteAllText(Path.Combine(sounds, "incoming-broken-off"), "half of it");
+        await _server.StopAsync();
+        await _server.StartAsync();
+        Directory.GetFiles(sounds).Length.ShouldBe(2);
+        (await _server.RedoAsync()).Status.ShouldBe(200);
+    }
+
+    [Fact]
+    public async Task However_many_files_come_at_once_one_is_decoded_at_a_time()
+    {
+        var uploads = Task.WhenAll(Enumerable.Range(0, 6).Select(n => _server.UploadAsync(Wav(48_000 + n), $"{n}.wav")));
+        var most = 0;
+        while (!uploads.IsCompleted)
+        {
+            most = Math.Max(most, Directory.GetDirectories("/proc", "*").Count(IsOurDecoder));
+        }
+
+        (await uploads).ShouldAllBe(u => u.Status == 200);
+        most.ShouldBe(1);
+
+        bool IsOurDecoder(string process)
+        {
+            try
+            {
+                // prlimit becomes the decoder: one process each.
+                var words = File.ReadAllText(Path.Combine(process, "cmdline")).Split('\0');
+                return words.Contains("decode") && words.Any(w => w.StartsWith(_server.Data, StringComparison.Ordinal));
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                return false;
+            }
+        }
+    }
+
+    [Fact]
+    public async Task A_file_name_that_no_database_takes_is_cleaned_and_the_database_is_not_said_to_be_away()
+    {
+        var part = new ByteArrayContent(Wav(1200));
+        part.Headers.TryAddWithoutValidation("Content-Disposition", "form-data; name=\"file\"; filename=\"x.wav\"; filename*=utf-8''a%00b.wav").ShouldBeTrue();
+        using var form = new MultipartFormDataContent { part };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/shows/LIVE/sources") { Content = form };
+        var (status, show) = await _server.SendAsync(request);
+        status.ShouldBe(200, show.ToJsonString());
+        ((bool)(await _server.SendAsync(HttpMethod.Get, "/api/status")).Body["databaseAway"]!).ShouldBeFalse();
+    }
+
+    [Fact]
+    public async Task A_track_is_known_again_by_its_tag_and_can_be_asked_for_its_length_alone()
+    {
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}");
+        await _server.StepAsync(0.5);
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        var path = $"/api/takes/{take["id"]}/tracks/{take["tracks"]![0]!["id"]}/file";
+        using var head = new HttpRequestMessage(HttpMethod.Head, path);
+        using var answer = await _server.Http.SendAsync(head, TestContext.Current.CancellationToken);
+        ((int)answer.StatusCode).ShouldBe(200);
+        answer.Content.Headers.ContentLength!.Value.ShouldBeGreaterThan(48_000);
+        using var again = new HttpRequestMessage(HttpMethod.Get, path);
+        again.Headers.IfNoneMatch.Add(answer.Headers.ETag!);
+        using var known = await _server.Http.SendAsync(again, TestContext.Current.CancellationToken);
+        ((int)known.StatusCode).ShouldBe(304);
     }
 
     [Fact]
@@ -120,7 +194,7 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     {
         await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Changing"}""");
         await _server.StepAsync(1);
-        await _server.SendAsync(HttpMethod.Delete, "/api/show/sources/record-shelf");
+        await _server.SendAsync(HttpMethod.Delete, "/api/shows/LIVE/sources/record-shelf");
         await _server.UploadAsync(Wav(48_000), "sting.wav", "Sting");
         await _server.StepAsync(1);
         var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
@@ -135,8 +209,8 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     public async Task All_tracks_share_one_zero_whatever_looks_ahead()
     {
         // A gate that lowers nothing, and looks 10 ms ahead; a mix that looks ahead more.
-        await _server.SendAsync(HttpMethod.Post, "/api/show/sources/record-shelf/chain", """{"type":"gate","values":{"range":0,"lookAhead":10}}""");
-        await _server.SendAsync(HttpMethod.Put, "/api/show/mixes/viewers/chain", """{"preset":"mixSafety"}""");
+        await _server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/sources/record-shelf/chain", """{"type":"gate","values":{"range":0,"lookAhead":10}}""");
+        await _server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/mixes/viewers/chain", """{"preset":"mixSafety"}""");
         await _server.StepAsync(1);
         var take = await RecordAsync(1, "In step");
         var (music, sea) = (SoundFileReader.Read(FileOf(take, "Record shelf")).Sound.Left, SoundFileReader.Read(FileOf(take, "Sea mic")).Sound.Left);
@@ -148,11 +222,11 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     {
         await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Undone"}""");
         await _server.StepAsync(1);
-        await _server.SendAsync(HttpMethod.Delete, "/api/show/sources/record-shelf");
-        await _server.SendAsync(HttpMethod.Delete, "/api/show/mixes/guest-hears");
+        await _server.SendAsync(HttpMethod.Delete, "/api/shows/LIVE/sources/record-shelf");
+        await _server.SendAsync(HttpMethod.Delete, "/api/shows/LIVE/mixes/guest-hears");
         await _server.StepAsync(1);
-        await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
-        await _server.SendAsync(HttpMethod.Post, "/api/show/undo", "{}");
+        await _server.UndoAsync();
+        await _server.UndoAsync();
         await _server.StepAsync(1);
         var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
         foreach (var name in new[] { "Record shelf", "Guest hears" })
@@ -167,7 +241,7 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     [Fact]
     public async Task Tracks_stay_in_step_where_look_ahead_comes_and_goes_in_mid_take()
     {
-        const string gate = "/api/show/sources/record-shelf/chain";
+        const string gate = "/api/shows/LIVE/sources/record-shelf/chain";
         await _server.StepAsync(1);
         await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Shifting"}""");
         await _server.StepAsync(1);

@@ -18,7 +18,11 @@ public sealed class TestDatabase : IAsyncLifetime
     /// <summary>Contexts of it.</summary>
     public IDbContextFactory<KinetraContext> Contexts => new Factory(Connection);
 
-    public async ValueTask InitializeAsync() => await RunAsync($"create database {_name}");
+    public ValueTask InitializeAsync() => InitializeAsync("");
+
+    /// <summary>Makes it another than usual.</summary>
+    /// <param name="how">What follows its name in create database.</param>
+    public async ValueTask InitializeAsync(string how) => await RunAsync($"create database {_name} {how}");
 
     public async ValueTask DisposeAsync()
     {
@@ -38,7 +42,7 @@ public sealed class TestDatabase : IAsyncLifetime
 
     private static async Task RunAsync(string sql)
     {
-        await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(Server) { Database = "postgres", Pooling = false }.ConnectionString);
+        await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(Server) { Database = "postgres", Pooling = false, Timeout = 120, CommandTimeout = 120 }.ConnectionString);
         await connection.OpenAsync();
         await using var command = new NpgsqlCommand(sql, connection);
         await command.ExecuteNonQueryAsync();

@@ -33,7 +33,7 @@ test("keys pressed there and back faster than the server answers end where they 
   const pressedBack = new Promise<void>((done) => {
     answerNow = done;
   });
-  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+  await page.route(/mixes\/viewers\/sends\/sea-mic\?/, async (route) => {
     await pressedBack;
     await route.continue();
   });
@@ -59,7 +59,7 @@ test("an answer that comes late takes nothing back that was done after it", asyn
     answerNow = done;
   });
   let asked = 0;
-  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+  await page.route(/mixes\/viewers\/sends\/sea-mic\?/, async (route) => {
     if (++asked > 1) await looked;
     await route.continue();
   });
@@ -80,7 +80,7 @@ test("ten quick taps are ten steps, however late the answers come", async ({ pag
   const before = Number(await sign.getAttribute("aria-valuenow"));
   const waiting: (() => void)[] = [];
   let isLate = true;
-  await page.route("**/api/show/mixes/viewers/sends/sea-mic", async (route) => {
+  await page.route(/mixes\/viewers\/sends\/sea-mic\?/, async (route) => {
     if (isLate) await new Promise<void>((done) => waiting.push(done));
     await route.continue();
   });
@@ -107,11 +107,7 @@ test("what is typed replaces a value that changed under the hand", async ({ page
   await marker(page, "Sea mic", "Viewers").press("Enter");
   const field = page.getByRole("textbox", { name: "Send" });
   await field.focus();
-  await fetch(`${stepped.url}/api/show/mixes/viewers/sends/sea-mic`, {
-    method: "PATCH",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ gain: -20 }),
-  });
+  await stepped.send("PATCH", `/api/shows/LIVE/mixes/viewers/sends/sea-mic`, { gain: -20 });
   await expect(field).toHaveValue("−20.0 dB");
   await page.keyboard.type("-4,5");
   await page.keyboard.press("Enter");
@@ -124,7 +120,7 @@ test("the loudness that is shown is measured after the change", async ({ page, s
   writeWav(path, 1, (frame) => 0.1 * Math.sin((2 * Math.PI * 1000 * frame) / 48000));
   const form = new FormData();
   form.set("file", new Blob([readFileSync(path)]), "steady.wav");
-  const show = (await (await fetch(`${stepped.url}/api/show/sources`, { method: "POST", body: form })).json()) as {
+  const show = (await stepped.sendForm("/api/shows/LIVE/sources", form)) as {
     sources: { id: string }[];
   };
   const id = show.sources.at(-1)?.id ?? "";
@@ -171,7 +167,7 @@ test("Crew talk never stands in Viewers: what is there is the sum of the others 
 }) => {
   await openDesk(page, stepped);
   const take = await record(page, stepped, 20);
-  const show = (await stepped.get("/api/show")) as {
+  const show = (await stepped.get("/api/shows/live")) as {
     sources: { id: string; name: string }[];
     mixes: { name: string; sends: { source: string; gain: number; heard: boolean }[] }[];
   };
@@ -202,7 +198,7 @@ test("an uploaded file arrives in the mix sample for sample at the gain that is 
   await page.getByRole("radio", { name: "Once" }).click();
   await page.getByRole("button", { name: "Add it" }).click();
   await expect(marker(page, "our noise", "Viewers")).toBeVisible();
-  const show = (await stepped.get("/api/show")) as { sources: { id: string; name: string }[] };
+  const show = (await stepped.get("/api/shows/live")) as { sources: { id: string; name: string }[] };
   const id = show.sources.find((s) => s.name === "our noise")?.id ?? "";
   await hearOnly(stepped, "viewers", id);
   await stepped.step(2);
@@ -212,7 +208,7 @@ test("an uploaded file arrives in the mix sample for sample at the gain that is 
     [0, 0],
     [-6, 1],
   ] as const) {
-    await stepped.send("PATCH", `/api/show/mixes/viewers/sends/${id}`, { gain });
+    await stepped.send("PATCH", `/api/shows/LIVE/mixes/viewers/sends/${id}`, { gain });
     await stepped.step(0.1);
     const played = page.waitForResponse((response) => response.url().endsWith(`${id}/play`));
     await page.getByRole("button", { name: "Play our noise from the beginning" }).click();

@@ -1,5 +1,5 @@
 import { readFile } from "node:fs/promises";
-import { expect, openDesk, sourceItem, test } from "./support/fixtures.ts";
+import { expect, openDesk, pick, sourceItem, test } from "./support/fixtures.ts";
 import { hearOnly, record, rms } from "./support/sound.ts";
 
 interface Show {
@@ -16,8 +16,8 @@ test("what plays into a cable is recorded from it at the level that was set, and
   await page.getByRole("button", { name: "Cables" }).click();
   const dialog = page.getByRole("dialog", { name: "Cables" });
   await dialog.getByRole("button", { name: "New cable" }).click();
-  await dialog.getByLabel("Let something play into Cable").selectOption({ label: "Record shelf" });
-  await dialog.getByLabel("Add a source that records from Cable").selectOption("channels 1 and 2");
+  await pick(dialog.getByRole("button", { name: "Let something play into Cable" }), "Record shelf");
+  await pick(dialog.getByRole("button", { name: "Add a source that records from Cable" }), "channels 1 and 2");
   await expect(dialog.getByRole("paragraph").filter({ hasText: "From Cable" })).toBeVisible();
   const level = dialog.getByRole("textbox", { name: "Level of Record shelf in Cable" });
   await level.fill("-12");
@@ -36,16 +36,18 @@ test("what plays into a cable is recorded from it at the level that was set, and
 
 test("a loop is told in words and held muted, until somebody lets it play", async ({ page, stepped }) => {
   await openDesk(page, stepped);
-  const made = (await stepped.send("POST", "/api/show/cables", { name: "Round" })) as { cables: { id: string }[] };
+  const made = (await stepped.send("POST", "/api/shows/LIVE/cables", { name: "Round" })) as {
+    cables: { id: string }[];
+  };
   const cable = made.cables[0]?.id ?? "";
-  const show = (await stepped.send("POST", `/api/show/cables/${cable}/sources`, {
+  const show = (await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/sources`, {
     left: 0,
     right: 1,
     name: "Comes back",
   })) as Show;
   const source = show.sources.find((s) => s.name === "Comes back")?.id ?? "";
-  await stepped.send("PATCH", `/api/show/mixes/viewers/sends/${source}`, { heard: true, gain: -3 });
-  await stepped.send("POST", `/api/show/cables/${cable}/feeds`, { from: { mix: "viewers" } });
+  await stepped.send("PATCH", `/api/shows/LIVE/mixes/viewers/sends/${source}`, { heard: true, gain: -3 });
+  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: { mix: "viewers" } });
   const words = page.getByText(
     /A loop through .*Comes back.* would ring on \(−3\.0 dB with each round\)\. It is held muted/,
   );

@@ -30,7 +30,7 @@ test("a processor that is added and turned is heard in what is recorded, and und
 
 test("a slider is moved with the keys alone, as one step, and says its value", async ({ page, stepped }) => {
   await openDesk(page, stepped);
-  await stepped.send("POST", "/api/show/sources/record-shelf/chain", { type: "compressor" });
+  await stepped.send("POST", "/api/shows/LIVE/sources/record-shelf/chain", { type: "compressor" });
   await sourceItem(page, "Record shelf").getByRole("button").first().click();
   const panel = page.getByRole("complementary", inspector);
   await panel.getByRole("button", { name: /^Compressor/ }).click();
@@ -42,7 +42,7 @@ test("a slider is moved with the keys alone, as one step, and says its value", a
   await page.keyboard.up("ArrowLeft");
   await expect(slider).not.toHaveAttribute("aria-valuetext", from ?? "");
   await expect
-    .poll(async () => ((await stepped.get("/api/show")) as { toUndo: { sentence: string } }).toUndo.sentence)
+    .poll(async () => ((await stepped.get("/api/shows/live")) as { toUndo: { sentence: string } }).toUndo.sentence)
     .toMatch(/^Compressor on Record shelf threshold −20\.0 dB → −21\.\d dB$/);
 });
 
@@ -51,7 +51,7 @@ test("another window sees a slider turn, and what undo brings back is seen in bo
   context,
   stepped,
 }) => {
-  await stepped.send("POST", "/api/show/sources/record-shelf/chain", { type: "compressor" });
+  await stepped.send("POST", "/api/shows/LIVE/sources/record-shelf/chain", { type: "compressor" });
   const other = await context.newPage();
   const sliders = [];
   for (const window of [page, other]) {

@@ -27,7 +27,7 @@ test("the database goes away in mid-edit: sound and edits go on, the top bar say
   await live.start();
   await stored(live, "viewers", "guest-call", { gain: -1 });
   await stored(live, "viewers", "sea-mic", { gain: 1, muted: false });
-  const history = (await live.get("/api/show/history")) as { sentence: string }[];
+  const history = (await live.get("/api/shows/LIVE/history")) as { sentence: string }[];
   expect(history.map((h) => h.sentence)).toEqual([
     "Took back: Sea mic in Viewers muted",
     "Sea mic in Viewers muted",

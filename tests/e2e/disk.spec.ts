@@ -7,24 +7,24 @@ const limit = 3 * 1024 * 1024;
 
 test("the disk gets full while a take is recorded: it closes as good files, says why it ended, and the show plays on", async ({
   page,
-  stepped,
+  own,
 }) => {
-  await openDesk(page, stepped);
-  stepped.limitFiles(limit);
+  await openDesk(page, own);
+  own.limitFiles(limit);
   await page.getByRole("button", { name: "Record", exact: true }).click();
   await expect
-    .poll(async () => ((await stepped.get("/api/status")) as { recordingTake: string | null }).recordingTake)
+    .poll(async () => ((await own.get("/api/status")) as { recordingTake: string | null }).recordingTake)
     .not.toBeNull();
-  await stepped.step(14);
+  await own.step(14);
   const takes = async () =>
-    (await stepped.get("/api/takes")) as { id: string; state: string; endedBecause: string | null; seconds: number }[];
+    (await own.get("/api/takes")) as { id: string; state: string; endedBecause: string | null; seconds: number }[];
   await expect.poll(async () => (await takes())[0]?.state).toBe("Interrupted");
   const [take] = await takes();
   expect(take?.endedBecause).toContain("The disk took no more");
 
   // Three bytes a sample, two channels: the first file that was full ended the take.
   const mostSeconds = limit / (48_000 * 6);
-  const folder = join(stepped.data, "takes", take?.id ?? "");
+  const folder = join(own.data, "takes", take?.id ?? "");
   const files = readdirSync(folder).filter((f) => f.endsWith(".wav"));
   expect(files).toHaveLength(9);
   for (const file of files) {
@@ -47,9 +47,9 @@ test("the disk gets full while a take is recorded: it closes as good files, says
     );
     expect(seconds).toBeGreaterThan(mostSeconds - 1);
   }
-  const frame = async () => ((await stepped.get("/api/status")) as { frame: number }).frame;
+  const frame = async () => ((await own.get("/api/status")) as { frame: number }).frame;
   const before = await frame();
-  await stepped.step(2);
+  await own.step(2);
   expect(await frame()).toBeGreaterThan(before + 90_000);
   await page.getByRole("link", { name: "Takes" }).click();
   await expect(page.getByText("The disk took no more")).toBeVisible();

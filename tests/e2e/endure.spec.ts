@@ -11,6 +11,7 @@ const rounds = Number(process.env.KINETRA_ROUNDS ?? 3);
 class Unanswered extends Error {}
 
 interface Show {
+  id: string;
   revision: number;
   mixes: { id: string; sends: { source: string; gain: number }[] }[];
 }
@@ -33,7 +34,7 @@ const test = base.extend<{ cluster: Cluster; server: Server }>({
 /** One after the other, edits of one send; each counts up. Remembers what was acknowledged. */
 class Editor {
   readonly #server: Server;
-  readonly #path: string;
+  readonly #source: string;
   readonly acknowledged: number[] = [];
 
   /** The value that was tried last, and the last one that was acknowledged. */
@@ -42,15 +43,19 @@ class Editor {
 
   constructor(server: Server, source: string) {
     this.#server = server;
-    this.#path = `/api/show/mixes/viewers/sends/${source}`;
+    this.#source = source;
   }
 
   /** Edits until it is told to end, or gets no answer. */
   async run(goesOn: () => boolean) {
+    let seen: Show | null = null;
     while (goesOn()) {
       this.value = this.value >= 100 ? 1 : this.value + 1;
       try {
-        const show = (await this.#server.send("PATCH", this.#path, { gain: -this.value })) as Show;
+        const { id, revision } = seen ?? ((await this.#server.get("/api/shows/live")) as Show);
+        const path = `/api/shows/${id}/mixes/viewers/sends/${this.#source}?revision=${revision}`;
+        const show: Show = (await this.#server.send("PATCH", path, { gain: -this.value })) as Show;
+        seen = show;
         this.acknowledged.push(show.revision);
         this.known = this.value;
       } catch {
@@ -61,7 +66,7 @@ class Editor {
 }
 
 async function gainOf(server: Server, source: string): Promise<number> {
-  const show = (await server.get("/api/show")) as Show;
+  const show = (await server.get("/api/shows/live")) as Show;
   return -(show.mixes.find((m) => m.id === "viewers")?.sends.find((s) => s.source === source)?.gain ?? Number.NaN);
 }
 
@@ -94,7 +99,7 @@ async function allIsThere(server: Server, editors: Editor[]) {
     editor.value = stored;
     editor.known = stored;
   }
-  const history = (await server.get("/api/show/history")) as { revision: number }[];
+  const history = (await server.get("/api/shows/LIVE/history")) as { revision: number }[];
   const known = new Set(history.map((h) => h.revision));
   const newest = Math.max(...known);
   for (let revision = newest; revision > Math.max(0, newest - 200); revision--) expect(known.has(revision)).toBe(true);

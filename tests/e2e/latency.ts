@@ -107,9 +107,9 @@ test("from the pointer to the sound", async ({ page, live }) => {
   await page.getByRole("button", { name: "Add a sound" }).click();
   await page.getByLabel("Choose a sound file").setInputFiles(path);
   await page.getByRole("button", { name: "Add it" }).click();
-  const show = (await live.get("/api/show")) as { sources: { id: string; name: string }[] };
+  const show = (await live.get("/api/shows/live")) as { sources: { id: string; name: string }[] };
   for (const { id, name } of show.sources) {
-    await live.send("PATCH", `/api/show/mixes/viewers/sends/${id}`, { heard: name === "steady" });
+    await live.send("PATCH", `/api/shows/LIVE/mixes/viewers/sends/${id}`, { heard: name === "steady" });
   }
   await page.keyboard.press("2");
   await expect(marker(page, "steady", "Viewers")).toHaveAttribute("data-known", "true");

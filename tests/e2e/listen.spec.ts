@@ -86,14 +86,15 @@ test("meters keep coming to the page, hardly any of the engine's 31 a second lef
   const frames = await page.evaluate(
     () =>
       new Promise<{ frames: number; seconds: number }>((done) => {
-        const socket = new WebSocket(`ws://${location.host}/api/meters`);
+        const socket = new WebSocket(`ws://${location.host}/api/analysis`);
+        socket.onopen = () => socket.send(JSON.stringify({ open: 1, topic: "levels" }));
         socket.binaryType = "arraybuffer";
         let first = 0;
         let frames = 0;
         socket.onmessage = ({ data }) => {
           if (typeof data === "string") return;
           // The engine's own time of each frame, so that a busy machine does not matter.
-          const at = new DataView(data).getFloat64(0, true);
+          const at = new DataView(data).getFloat64(8, true);
           if (first === 0) first = at;
           else frames++;
           if (frames === 60) done({ frames, seconds: (at - first) / 48000 });

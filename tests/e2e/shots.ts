@@ -1,7 +1,7 @@
 import { resolve } from "node:path";
 import type { Page } from "@playwright/test";
 import { browserArgs, microphoneArgs } from "./support/browser.ts";
-import { expect, grab, marker, openDesk, sourceItem, test } from "./support/fixtures.ts";
+import { expect, grab, marker, openDesk, pick, sourceItem, test } from "./support/fixtures.ts";
 import { record } from "./support/sound.ts";
 
 test.use({
@@ -49,7 +49,7 @@ test("choosing a microphone", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await page.getByRole("button", { name: "Add a microphone" }).click();
   await expect(page.getByRole("radio")).toHaveCount(3);
-  await page.getByRole("combobox", { name: "Channels" }).selectOption({ index: 1 });
+  await pick(page.getByRole("button", { name: /^Channels: / }), "Two people, on channels 1 and 2");
   await page.getByRole("textbox", { name: "Name, ch. 1" }).fill("Wren at the window");
   await page.getByRole("textbox", { name: "Name, ch. 2" }).fill("Tolly by the stove");
   // Somebody speaks.
@@ -69,12 +69,8 @@ test("two values, history, shows", async ({ page, stepped }) => {
   await marker(page, "Sea mic", "My ears").press("m");
   const { x, y } = await grab(page, "Guest call", "Viewers");
   await page.mouse.move(x - 40, y, { steps: 3 });
-  const response = await fetch(`${stepped.url}/api/show/mixes/viewers/sends/guest-call`, {
-    method: "PATCH",
-    headers: { "Content-Type": "application/json", "X-Window": "other", "X-Window-Name": "Tablet by the lamp" },
-    body: JSON.stringify({ gain: 7 }),
-  });
-  expect(response.ok).toBe(true);
+  const tablet = { "X-Window": "other", "X-Window-Name": "Tablet by the lamp" };
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/viewers/sends/guest-call", { gain: 7 }, tablet);
   await page.mouse.up();
   const card = page.getByRole("region", { name: "Two values for Guest call in Viewers" });
   await expect(card).toBeVisible();
@@ -116,17 +112,17 @@ test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }
 test("cables, and a loop that is held", async ({ page, stepped }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await openDesk(page, stepped);
-  const made = (await stepped.send("POST", "/api/show/cables", { name: "To the call" })) as {
+  const made = (await stepped.send("POST", "/api/shows/LIVE/cables", { name: "To the call" })) as {
     cables: { id: string }[];
   };
   const cable = made.cables[0]?.id ?? "";
-  await stepped.send("POST", `/api/show/cables/${cable}/feeds`, { from: { mix: "guest-hears" } });
-  await stepped.send("POST", `/api/show/cables/${cable}/feeds`, { from: { source: "record-shelf" }, gain: -12 });
-  const show = (await stepped.send("POST", `/api/show/cables/${cable}/sources`, { left: 0, right: 1 })) as {
+  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: { mix: "guest-hears" } });
+  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: { source: "record-shelf" }, gain: -12 });
+  const show = (await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/sources`, { left: 0, right: 1 })) as {
     sources: { id: string }[];
   };
   const source = show.sources.at(-1)?.id ?? "";
-  await stepped.send("PATCH", `/api/show/mixes/guest-hears/sends/${source}`, { heard: true, gain: -3 });
+  await stepped.send("PATCH", `/api/shows/LIVE/mixes/guest-hears/sends/${source}`, { heard: true, gain: -3 });
   await stepped.step(13.5);
   await page.getByRole("button", { name: "Cables" }).click();
   await expect(page.getByText("From To the call").last()).toBeVisible();
@@ -136,8 +132,8 @@ test("cables, and a loop that is held", async ({ page, stepped }) => {
 test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await openDesk(page, stepped);
-  await stepped.send("PUT", "/api/show/sources/host-mic/chain", { preset: "voiceClose" });
-  await stepped.send("POST", "/api/show/mixes/viewers/sends/record-shelf/ducker", {
+  await stepped.send("PUT", "/api/shows/LIVE/sources/host-mic/chain", { preset: "voiceClose" });
+  await stepped.send("POST", "/api/shows/LIVE/mixes/viewers/sends/record-shelf/ducker", {
     type: "ducker",
     keys: ["source/host-mic", "source/guest-call"],
   });

@@ -1,18 +1,18 @@
 import { expect, marker, openDesk, sourceItem, test } from "./support/fixtures.ts";
 import { record, rms } from "./support/sound.ts";
 
-test("a show is opened while it sounds; whoever listens stays with the same listener", async ({ page, stepped }) => {
-  await openDesk(page, stepped);
+test("a show is opened while it sounds; whoever listens stays with the same listener", async ({ page, own }) => {
+  await openDesk(page, own);
   await page.getByRole("button", { name: "Listen to Guest hears" }).click();
   await page.getByRole("button", { name: /^The Lamp Room/ }).click();
   await page.getByRole("button", { name: "Open Tide Tables" }).click();
   await expect(page.getByRole("dialog").getByText("Live", { exact: true })).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: /^Tide Tables/ })).toBeVisible();
-  await stepped.step(1);
+  await own.step(1);
   await expect(marker(page, "Second mic", "Recording")).toBeVisible();
   await expect(page.getByText("You hear Caller hears")).toBeVisible();
-  const tracks = await record(page, stepped, 2);
+  const tracks = await record(page, own, 2);
   expect(rms(tracks("Recording").left)).toBeGreaterThan(-60);
   await page.getByRole("button", { name: /^Tide Tables/ }).click();
   await page.getByRole("button", { name: "Open The Lamp Room" }).click();
@@ -20,8 +20,8 @@ test("a show is opened while it sounds; whoever listens stays with the same list
   await expect(marker(page, "Skerry Keeper", "Viewers")).toHaveAttribute("aria-valuenow", "-6");
 });
 
-test("a show is made, copied, renamed, deleted and brought back", async ({ page, stepped }) => {
-  await openDesk(page, stepped);
+test("a show is made, copied, renamed, deleted and brought back", async ({ page, own }) => {
+  await openDesk(page, own);
   await page.getByRole("button", { name: /^The Lamp Room/ }).click();
   const dialog = page.getByRole("dialog");
   await dialog.getByRole("button", { name: "New show" }).click();
@@ -30,6 +30,7 @@ test("a show is made, copied, renamed, deleted and brought back", async ({ page,
   await dialog.getByRole("button", { name: "Rename Tide Tables 2" }).click();
   await dialog.getByRole("textbox", { name: "Name of Tide Tables 2" }).fill("Spring tide");
   await page.keyboard.press("Enter");
+  await expect(dialog.getByRole("button", { name: "Rename Spring tide" })).toBeFocused();
   await dialog.getByRole("button", { name: "Delete Spring tide" }).click();
   await expect(dialog.getByRole("button", { name: "Open Spring tide" })).toHaveCount(0);
   await dialog.getByRole("region", { name: "Deleted shows" }).getByRole("button", { name: "Bring back" }).click();
@@ -40,8 +41,8 @@ test("a show is made, copied, renamed, deleted and brought back", async ({ page,
   await expect(page.getByRole("heading", { name: "Nothing sounds yet" })).toBeVisible();
 });
 
-test("mixes are added, ordered and removed, and all of it is undone", async ({ page, stepped }) => {
-  await openDesk(page, stepped);
+test("mixes are added, ordered and removed, and all of it is undone", async ({ page, own }) => {
+  await openDesk(page, own);
   const lanes = () =>
     page.getByRole("region", { name: /^What .* gets$/ }).evaluateAll((e) => e.map((r) => r.ariaLabel));
   const before = await lanes();
@@ -60,13 +61,15 @@ test("mixes are added, ordered and removed, and all of it is undone", async ({ p
   for (let steps = 0; steps < 3; steps++) {
     await expect(page.getByRole("button", { name: "Undo" })).toBeEnabled();
     await page.getByRole("button", { name: "Undo" }).click();
-    await expect.poll(async () => ((await stepped.get("/api/show")) as { revision: number }).revision).toBe(4 + steps);
+    await expect
+      .poll(async () => ((await own.get("/api/shows/live")) as { revision: number }).revision)
+      .toBe(4 + steps);
   }
   await expect.poll(lanes).toEqual(before);
 });
 
-test("sources are ordered, and carry the icon that is chosen", async ({ page, stepped }) => {
-  await openDesk(page, stepped);
+test("sources are ordered, and carry the icon that is chosen", async ({ page, own }) => {
+  await openDesk(page, own);
   await sourceItem(page, "Record shelf").getByRole("button", { name: "Record shelf", exact: true }).click();
   await page.getByRole("button", { name: "Icon: piano" }).click();
   await expect(page.getByRole("button", { name: "Icon: piano" })).toHaveAttribute("aria-pressed", "true");
@@ -78,7 +81,7 @@ test("sources are ordered, and carry the icon that is chosen", async ({ page, st
       .evaluateAll((e) => e.map((li) => (li as HTMLElement).dataset.source));
   await expect.poll(order).toEqual(["host-mic", "sea-mic", "guest-call", "crew-talk", "record-shelf", "skerry-keeper"]);
   await expect
-    .poll(async () => ((await stepped.get("/api/show")) as { sources: { id: string }[] }).sources[4]?.id)
+    .poll(async () => ((await own.get("/api/shows/live")) as { sources: { id: string }[] }).sources[4]?.id)
     .toBe("record-shelf");
   await page.reload();
   await expect.poll(order).toContain("record-shelf");

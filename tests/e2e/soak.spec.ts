@@ -17,6 +17,7 @@ interface Show {
   sources: { id: string; chain: { id: string; type: string; bypassed: boolean }[] }[];
   mixes: { id: string; name: string; sends: { source: string }[] }[];
   cables: { id: string; feeds: unknown[] }[];
+  toUndo: { revision: number } | null;
 }
 
 const test = base.extend<{ server: Server }>({
@@ -72,9 +73,9 @@ function stolen(): number {
 async function edit(server: Server, show: Show): Promise<Show> {
   const source = pick(show.sources);
   const mix = pick(show.mixes);
-  const send = `/api/show/mixes/${mix.id}/sends/${pick(mix.sends).source}`;
+  const send = `/api/shows/LIVE/mixes/${mix.id}/sends/${pick(mix.sends).source}`;
   const processor = pick(source.chain);
-  const chain = `/api/show/sources/${source.id}/chain`;
+  const chain = `/api/shows/LIVE/sources/${source.id}/chain`;
   const cable = show.cables[0];
   switch (random(12)) {
     case 0:
@@ -82,23 +83,25 @@ async function edit(server: Server, show: Show): Promise<Show> {
     case 1:
       return (await server.send("PATCH", send, { heard: random(2) === 0 })) as Show;
     case 2:
-      return (await server.send("PATCH", `/api/show/sources/${source.id}`, { trim: random(12) - 6 })) as Show;
+      return (await server.send("PATCH", `/api/shows/LIVE/sources/${source.id}`, { trim: random(12) - 6 })) as Show;
     case 3:
       return (await server.send("PATCH", `${chain}/${processor.id}`, { bypassed: !processor.bypassed })) as Show;
     case 4:
       return (await server.send("PUT", `${chain}/${processor.id}/place`, { index: random(5) })) as Show;
     case 5:
       return show.mixes.length < 6
-        ? ((await server.send("POST", "/api/show/mixes", { purpose: "Other", copyOf: mix.id })) as Show)
-        : ((await server.send("DELETE", `/api/show/mixes/${show.mixes.at(-1)?.id}`, null)) as Show);
+        ? ((await server.send("POST", "/api/shows/LIVE/mixes", { purpose: "Other", copyOf: mix.id })) as Show)
+        : ((await server.send("DELETE", `/api/shows/LIVE/mixes/${show.mixes.at(-1)?.id}`, null)) as Show);
     case 6:
       return cable
-        ? ((await server.send("DELETE", `/api/show/cables/${cable.id}`, null)) as Show)
-        : ((await server.send("POST", "/api/show/cables", { channels: 4 })) as Show);
+        ? ((await server.send("DELETE", `/api/shows/LIVE/cables/${cable.id}`, null)) as Show)
+        : ((await server.send("POST", "/api/shows/LIVE/cables", { channels: 4 })) as Show);
     case 7:
       return cable && cable.feeds.length === 0
-        ? ((await server.send("POST", `/api/show/cables/${cable.id}/feeds`, { from: { mix: mix.id } })) as Show)
-        : ((await server.send("POST", "/api/show/undo", {})) as Show);
+        ? ((await server.send("POST", `/api/shows/LIVE/cables/${cable.id}/feeds`, { from: { mix: mix.id } })) as Show)
+        : show.toUndo
+          ? ((await server.send("POST", "/api/shows/LIVE/undo", { step: show.toUndo.revision })) as Show)
+          : show;
     case 8: {
       const gate = source.chain.find((p) => p.type === "gate");
       const values = { values: { lookAhead: random(11) } };

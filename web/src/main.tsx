@@ -1,15 +1,22 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { Refusal, type Show } from "./api/client";
-import { App } from "./app/App";
-import { followShow } from "./listen/listen";
-import { startHub } from "./live/hub";
-import { startMeters } from "./live/meters";
-import { startTheme } from "./look/theme";
-import { tendMicrophones, watchInputs } from "./microphones/microphones";
-import { showKey } from "./show/show";
-import "./look/theme.css";
+import { App } from "@/app/App";
+import { Refusal, type Show } from "@/core/api/client";
+import { followShow, showKey } from "@/core/commands/show";
+import { startMeters } from "@/core/meters/meters";
+import { startHub } from "@/core/realtime/hub";
+import { followStatus } from "@/core/realtime/status";
+import { followTurns } from "@/features/chains";
+import { followDrags } from "@/features/desk";
+import { followHistory } from "@/features/history";
+import { keepListening } from "@/features/listen";
+import { followMicrophones, tendMicrophones, watchInputs } from "@/features/microphones";
+import { followShows } from "@/features/shows";
+import { followTakes } from "@/features/takes";
+import { startTheme } from "@/shared/look/theme";
+import { Boundary } from "@/shared/ui/Boundary";
+import "@/shared/look/theme.css";
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -26,19 +33,25 @@ const queries = new QueryClient({
 
 startTheme();
 startMeters();
+for (const follow of [followShow, followStatus, followHistory, followTakes, followShows, followMicrophones])
+  follow(queries);
+followDrags();
+followTurns();
 startHub(queries);
 watchInputs();
 queries.getQueryCache().subscribe(({ query }) => {
   if (query.queryKey[0] !== showKey[0] || !query.state.data) return;
   tendMicrophones(query.state.data as Show);
-  followShow(query.state.data as Show);
+  keepListening(query.state.data as Show);
 });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root.");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <App />
+      <Boundary what="The page">
+        <App />
+      </Boundary>
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
@@ -61,7 +62,7 @@ public static class RigRules
         return name switch
         {
             null or "" => new(where, "The name is empty.", allowed),
-            _ when string.IsNullOrWhiteSpace(name) => new(where, "The name is only spaces.", allowed),
+            _ when name.All(c => char.IsWhiteSpace(c) || char.GetUnicodeCategory(c) == UnicodeCategory.Format) => new(where, "The name is only spaces.", allowed),
             { Length: > RigLimits.NameLength } => new(where, $"The name has {name.Length} characters.", allowed),
             _ when name.Any(char.IsControl) => new(where, "The name holds a control character.", allowed),
             _ => null,

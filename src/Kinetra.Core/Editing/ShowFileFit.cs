@@ -8,12 +8,13 @@ namespace Kinetra.Core.Editing;
 
 /// <summary>
 /// Holds a file against the schema. What does not fit is told and replaced by something that does, so that what the fields say of
-/// one another can be checked in the same round. Whether numbers are in range and lists not too long, <see cref="RigRules"/> says in
-/// better words.
+/// one another can be checked in the same round. Whether numbers are in range, <see cref="RigRules"/> says in better words; of a list that
+/// is too long only so much is looked at as may be there, so that no file takes long.
 /// </summary>
 sealed partial class ShowFileFit
 {
     private readonly ImmutableArray<RigProblem>.Builder _problems = ImmutableArray.CreateBuilder<RigProblem>();
+    private readonly HashSet<string> _places = new(StringComparer.Ordinal);
     private int _standIns;
 
     private ShowFileFit()
@@ -38,8 +39,18 @@ sealed partial class ShowFileFit
     }
 
     /// <summary>True where a problem was told already, or lies within what was replaced.</summary>
-    public bool Covers(string where) => _problems.Any(p =>
-        where == p.Where || (where.StartsWith(p.Where, StringComparison.Ordinal) && where[p.Where.Length] is '.' or '['));
+    public bool Covers(string where)
+    {
+        for (var end = where.Length; end > 0; end = where.AsSpan(0, end).LastIndexOfAny('.', '['))
+        {
+            if (_places.Contains(where[..end]))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
 
     [GeneratedRegex(@"^(sources|mixes|cables)(\[\d+\](\.id)?)?$")]
     private static partial Regex Things();
@@ -77,9 +88,27 @@ sealed partial class ShowFileFit
         return value switch
         {
             JsonObject fields => FittedFields(where, fields, rules),
-            JsonArray items => new JsonArray([.. items.Select((item, i) => Fitted(string.Create(CultureInfo.InvariantCulture, $"{where}[{i}]"), item, rules["items"]))]),
+            JsonArray items => FittedItems(where, items, rules),
             _ => value?.DeepClone(),
         };
+    }
+
+    private JsonArray FittedItems(string where, JsonArray items, JsonObject rules)
+    {
+        var most = (int?)rules["maxItems"] ?? int.MaxValue;
+        if (items.Count > most)
+        {
+            Tell(new(where, $"There are {items.Count} in this list.", $"at most {most}"));
+        }
+
+        return new JsonArray(
+            [.. items.Take(most).Select((item, i) => Fitted(string.Create(CultureInfo.InvariantCulture, $"{where}[{i}]"), item, rules["items"]))]);
+    }
+
+    private void Tell(RigProblem problem)
+    {
+        _problems.Add(problem);
+        _places.Add(problem.Where);
     }
 
     private JsonObject FittedFields(string where, JsonObject fields, JsonObject rules)
@@ -92,7 +121,7 @@ sealed partial class ShowFileFit
             var path = where.Length == 0 ? name : $"{where}.{name}";
             if (known[name] is not { } schema)
             {
-                _problems.Add(new(path, "There is no such field.", string.Join(", ", known.Select(k => k.Key))));
+                Tell(new(path, "There is no such field.", string.Join(", ", known.Select(k => k.Key))));
                 continue;
             }
 
@@ -107,7 +136,7 @@ sealed partial class ShowFileFit
 
         foreach (var name in needed.Where(n => !fields.ContainsKey(n)))
         {
-            _problems.Add(new(where.Length == 0 ? name : $"{where}.{name}", "This field is missing.", "a value"));
+            Tell(new(where.Length == 0 ? name : $"{where}.{name}", "This field is missing.", "a value"));
             fitted[name] = StandIn(known[name]);
         }
 
@@ -136,7 +165,7 @@ sealed partial class ShowFileFit
 
     private JsonNode? Refused(string where, JsonNode? value, JsonObject rules, string allowed, string why = "is not understood")
     {
-        _problems.Add(new(where, $"{Shown(value)} {why}.", allowed));
+        Tell(new(where, $"{Shown(value)} {why}.", allowed));
         return StandIn(rules);
     }
 

@@ -36,7 +36,7 @@ public sealed class EnginePlan
         var ground = Routed.Wiring.Shape.Ground;
         Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
             ? node
-            : new SourceNode(s.Id, channels, _inlets[i], s.Trim.Linear))];
+            : new SourceNode(s.Id, channels, _inlets[i], s.Trim.Linear, isFadedIn: previous is not null && _inlets[i] is { BeginsWithSource: false }))];
         Mixes = [.. rig.Mixes.Select((m, i) => before.Mix(i, m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
         Cables = [.. rig.Cables.Select((c, i) => before.Cable(i, c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
         Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Inlet == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
@@ -327,9 +327,10 @@ public sealed class EnginePlan
         }
     }
 
-    // What is under way already fades in, but for the very first plan, and for what begins with its source.
+    // What is under way already fades in, but for the very first plan, and for what begins with its source; a source that is new fades in itself.
     private Func<Link, bool> Begins(EnginePlan? previous, KeptNodes nodes) => link => link.Via is SendPoint send
-        ? !nodes.Has(send) && (Sources.First(s => s.Id == send.Source).Inlet is null or { BeginsWithSource: true })
+        ? !nodes.Has(send)
+            && ((previous is not null && !nodes.Has(link.From)) || Sources.First(s => s.Id == send.Source).Inlet is null or { BeginsWithSource: true })
         : previous is null;
 
     // True where a point, or the ends of a send, are given by the nodes that another plan has them given by.

@@ -3,6 +3,84 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
+/// <summary>What is measured of a source, in the order of a meter frame.</summary>
+public enum SourceMeter
+{
+    /// <summary>Highest sample since the last frame, dBFS.</summary>
+    Peak,
+
+    /// <summary>Highest sample of the last 3 s, dBFS.</summary>
+    PeakHold,
+
+    /// <summary>RMS over 400 ms, dBFS.</summary>
+    Rms,
+
+    /// <summary>Momentary loudness, LUFS.</summary>
+    Momentary,
+
+    /// <summary>Short-term loudness, LUFS.</summary>
+    ShortTerm,
+
+    /// <summary>Reference loudness, LUFS.</summary>
+    Reference,
+
+    /// <summary>Times at full scale after its chain.</summary>
+    Clips,
+
+    /// <summary>Times at full scale before its trim.</summary>
+    ClipsIn,
+}
+
+/// <summary>What is measured of a mix, in the order of a meter frame.</summary>
+public enum MixMeter
+{
+    /// <summary>Highest sample since the last frame, dBFS.</summary>
+    Peak,
+
+    /// <summary>Highest sample of the last 3 s, dBFS.</summary>
+    PeakHold,
+
+    /// <summary>RMS over 400 ms, dBFS.</summary>
+    Rms,
+
+    /// <summary>Momentary loudness, LUFS.</summary>
+    Momentary,
+
+    /// <summary>Short-term loudness, LUFS.</summary>
+    ShortTerm,
+
+    /// <summary>True peak of the last 3 s, dBTP.</summary>
+    TruePeakHold,
+
+    /// <summary>Highest true peak since measuring began, dBTP.</summary>
+    TruePeakMost,
+
+    /// <summary>Integrated loudness since measuring began, LUFS.</summary>
+    Integrated,
+
+    /// <summary>Loudness range since then, LU.</summary>
+    Range,
+
+    /// <summary>Correlation of left and right, −1 … 1.</summary>
+    Correlation,
+
+    /// <summary>By how much look-ahead makes it late, frames.</summary>
+    Latency,
+}
+
+/// <summary>What a processor does, in the order of a meter frame.</summary>
+public enum ProcessorMeter
+{
+    /// <summary>By how much it lowers the sound, dB, 0 or more.</summary>
+    Reduction,
+
+    /// <summary>By how much it delays the sound, frames.</summary>
+    Latency,
+
+    /// <summary>What it does as a gate: <see cref="Processors.GateState"/>.</summary>
+    Gate,
+}
+
 /// <summary>
 /// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
 /// <see cref="MixValues"/>, then for each mix and each source one, then for each processor
@@ -13,17 +91,13 @@ namespace Kinetra.Core.Engine;
 /// <param name="Processors">Processors in the order of their values.</param>
 public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors)
 {
-    /// <summary>Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS), reference loudness (LUFS), clips, clips before the trim.</summary>
+    /// <summary>How many values a source has: those of <see cref="SourceMeter"/>.</summary>
     public const int SourceValues = 8;
 
-    /// <summary>
-    /// Peak (dBFS), held peak (dBFS), RMS (dBFS), momentary (LUFS), short-term (LUFS); true peak of the last 3 s and since the
-    /// start of measuring (dBTP), integrated loudness since then (LUFS), loudness range (LU), correlation (−1 … 1); by how much
-    /// look-ahead makes it late (frames).
-    /// </summary>
+    /// <summary>How many values a mix has: those of <see cref="MixMeter"/>.</summary>
     public const int MixValues = 11;
 
-    /// <summary>By how much it lowers the sound (dB, 0 or more), by how much it delays it (frames), what it does as a gate (<see cref="Processors.GateState"/>).</summary>
+    /// <summary>How many values a processor has: those of <see cref="ProcessorMeter"/>.</summary>
     public const int ProcessorValues = 3;
 
     /// <summary>How many values a frame has.</summary>

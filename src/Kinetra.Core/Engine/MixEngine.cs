@@ -277,9 +277,9 @@ public sealed class MixEngine
         {
             foreach (var step in chain.Steps)
             {
-                values[0] = (float)step.Slot.Reduction;
-                values[1] = step.Slot.Latency;
-                values[2] = (float)step.Slot.Gate;
+                values[(int)ProcessorMeter.Reduction] = (float)step.Slot.Reduction;
+                values[(int)ProcessorMeter.Latency] = step.Slot.Latency;
+                values[(int)ProcessorMeter.Gate] = (float)step.Slot.Gate;
                 values = values[MeterLayout.ProcessorValues..];
             }
         }

@@ -146,17 +146,17 @@ public sealed class MixNode
 
     internal void WriteMeters(Span<float> values)
     {
-        values[0] = (float)Meter.TakePeak();
-        values[1] = (float)Meter.PeakHold;
-        values[2] = (float)Meter.Rms;
-        values[3] = (float)Meter.Momentary;
-        values[4] = (float)Meter.ShortTerm;
-        values[5] = (float)_truePeak.Hold;
-        values[6] = (float)_truePeak.Most;
-        values[7] = (float)_programme.Integrated;
-        values[8] = (float)_programme.Range;
-        values[9] = (float)_correlation.Correlation;
-        values[10] = LatencyFrames;
+        values[(int)MixMeter.Peak] = (float)Meter.TakePeak();
+        values[(int)MixMeter.PeakHold] = (float)Meter.PeakHold;
+        values[(int)MixMeter.Rms] = (float)Meter.Rms;
+        values[(int)MixMeter.Momentary] = (float)Meter.Momentary;
+        values[(int)MixMeter.ShortTerm] = (float)Meter.ShortTerm;
+        values[(int)MixMeter.TruePeakHold] = (float)_truePeak.Hold;
+        values[(int)MixMeter.TruePeakMost] = (float)_truePeak.Most;
+        values[(int)MixMeter.Integrated] = (float)_programme.Integrated;
+        values[(int)MixMeter.Range] = (float)_programme.Range;
+        values[(int)MixMeter.Correlation] = (float)_correlation.Correlation;
+        values[(int)MixMeter.Latency] = LatencyFrames;
     }
 
     internal void ResetMeters()

@@ -25,11 +25,17 @@ public sealed class SourceNode
     private readonly ClipCounter[] _clips;
     private readonly ClipCounter[] _clipsIn;
 
-    internal SourceNode(SourceId id, int channels, IInlet? inlet, double trim)
+    /// <param name="id">Which source it is.</param>
+    /// <param name="channels">1 or 2.</param>
+    /// <param name="inlet">What gives it its sound; null: a cable does.</param>
+    /// <param name="trim">Factor.</param>
+    /// <param name="isFadedIn">True: it comes in while others sound, and its inlet is under way. Faded here, since who reads it late reads the silence before it first.</param>
+    internal SourceNode(SourceId id, int channels, IInlet? inlet, double trim, bool isFadedIn = false)
     {
         Id = id;
         Channels = channels;
-        _inlet = new Crossing<IInlet?>(inlet);
+        _inlet = new Crossing<IInlet?>(isFadedIn ? null : inlet);
+        _inlet.Set(inlet);
         _trim = new GainRamp((float)trim);
         (_raw, _clean, _block, _leaving) = (Blocks(channels), Blocks(channels), Blocks(channels), Blocks(channels));
         _clips = [.. _block.Select(_ => new ClipCounter(DeviceFullScale))];
@@ -186,14 +192,14 @@ public sealed class SourceNode
 
     internal void WriteMeters(Span<float> values)
     {
-        values[0] = (float)Meter.TakePeak();
-        values[1] = (float)Meter.PeakHold;
-        values[2] = (float)Meter.Rms;
-        values[3] = (float)Meter.Momentary;
-        values[4] = (float)Meter.ShortTerm;
-        values[5] = (float)_reference.Lufs;
-        values[6] = Sum(_clips);
-        values[7] = Sum(_clipsIn);
+        values[(int)SourceMeter.Peak] = (float)Meter.TakePeak();
+        values[(int)SourceMeter.PeakHold] = (float)Meter.PeakHold;
+        values[(int)SourceMeter.Rms] = (float)Meter.Rms;
+        values[(int)SourceMeter.Momentary] = (float)Meter.Momentary;
+        values[(int)SourceMeter.ShortTerm] = (float)Meter.ShortTerm;
+        values[(int)SourceMeter.Reference] = (float)_reference.Lufs;
+        values[(int)SourceMeter.Clips] = Sum(_clips);
+        values[(int)SourceMeter.ClipsIn] = Sum(_clipsIn);
     }
 
     internal void ResetMeters()

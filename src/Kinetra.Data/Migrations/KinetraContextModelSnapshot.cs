@@ -63,6 +63,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("sentence");
 
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
+
                     b.Property<string>("Window")
                         .HasMaxLength(64)
                         .HasColumnType("character varying(64)")
@@ -89,6 +93,10 @@ namespace Kinetra.Data.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("value");
+
+                    b.Property<int>("Version")
+                        .HasColumnType("integer")
+                        .HasColumnName("version");
 
                     b.HasKey("Key")
                         .HasName("pk_settings");
@@ -125,6 +133,10 @@ namespace Kinetra.Data.Migrations
                         .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("rig");
+
+                    b.Property<int>("RigVersion")
+                        .HasColumnType("integer")
+                        .HasColumnName("rig_version");
 
                     b.Property<DateTimeOffset>("UpdatedAt")
                         .HasColumnType("timestamp with time zone")

@@ -14,8 +14,11 @@ public sealed class ShowRow
     /// <summary>Counts the commands that made it what it is.</summary>
     public long Revision { get; set; }
 
-    /// <summary>The rig as a versioned JSON document.</summary>
+    /// <summary>The rig as a JSON document.</summary>
     public required string Rig { get; set; }
+
+    /// <summary>The version of the document's form.</summary>
+    public int RigVersion { get; set; }
 
     /// <summary>When it was made.</summary>
     public DateTimeOffset CreatedAt { get; set; }
@@ -41,6 +44,9 @@ public sealed class CommandRow
 
     /// <summary>The command that takes it back, as JSON.</summary>
     public required string Inverse { get; set; }
+
+    /// <summary>The version of both documents' form.</summary>
+    public int Version { get; set; }
 
     /// <summary>What was done, as a person reads it.</summary>
     public required string Sentence { get; set; }

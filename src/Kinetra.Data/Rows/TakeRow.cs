@@ -83,4 +83,7 @@ public sealed class SettingRow
 
     /// <summary>Its value.</summary>
     public required string Value { get; set; }
+
+    /// <summary>The version of the value's form.</summary>
+    public int Version { get; set; }
 }

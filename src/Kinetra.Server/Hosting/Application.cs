@@ -1,9 +1,9 @@
-using System.IO.Compression;
 using System.Text.Json.Serialization;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Data;
 using Kinetra.Gear;
+using Kinetra.Server.Features.Analysis;
 using Kinetra.Server.Features.Cables;
 using Kinetra.Server.Features.Chains;
 using Kinetra.Server.Features.Clock;
@@ -20,6 +20,7 @@ using Kinetra.Server.Live;
 using Kinetra.Server.Sockets;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.AspNetCore.SignalR;
 
 namespace Kinetra.Server.Hosting;
 
@@ -43,28 +44,11 @@ public static class Application
             kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);
             kestrel.AddServerHeader = false;
         });
-        KeepPrivate(options.DataFolder);
         AddServices(builder.Services, options);
         adjust?.Invoke(builder.Services);
         var app = builder.Build();
         MapAll(app);
         return app;
-    }
-
-    // Recordings and talk that is off the air are for nobody else on this computer: others do not get into the folder, whatever lies in it.
-    private static void KeepPrivate(string folder)
-    {
-        const UnixFileMode own = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
-        if (OperatingSystem.IsWindows())
-        {
-            return;
-        }
-
-        Directory.CreateDirectory(folder, own);
-        if (File.GetUnixFileMode(folder) != own)
-        {
-            File.SetUnixFileMode(folder, own);
-        }
     }
 
     // Beside the sources while it is developed, beside the program once it is installed.
@@ -88,7 +72,7 @@ public static class Application
         services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceInlets>();
         services.AddSingleton<EngineFaults>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
-        services.AddSingleton<HubAudience>();
+        services.AddSingleton<Outboxes>().AddSingleton<HubAudience>();
         services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
@@ -96,10 +80,13 @@ public static class Application
         services.AddSingleton<BrowserDevices>().AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneNews>().AddSingleton<MicrophoneSocket>();
         services.AddSingleton<TakeRecorder>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
+        services.AddSingleton<FolderOwner>();
+        services.AddSingleton(s => new PrivateFolder(options.DataFolder, s.GetRequiredService<ILogger<PrivateFolder>>()));
         services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl"))).AddSingleton<ShowLedger>();
-        services.AddSingleton<EngineHost>().AddSingleton<LiveShow>().AddSingleton<StartState>().AddSingleton<StatusReport>();
-        services.AddSingleton<MeterSocket>().AddSingleton<ListenSocket>();
-        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService<FaultWatch>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
+        services.AddSingleton<LossWatch>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>().AddSingleton<Turn>().AddSingleton<LiveShow>().AddSingleton<Playing>().AddSingleton<Openings>().AddSingleton<ShowCommands>().AddSingleton<StartState>().AddSingleton<StatusReport>();
+        services.AddSingleton<ListenSocket>();
+        services.AddSingleton<IAnalysisTopic, LevelsTopic>().AddSingleton<IAnalysisTopic, PointTopic>().AddSingleton<AnalysisSocket>();
+        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService<FaultWatch>().AddHostedService(s => s.GetRequiredService<LossWatch>()).AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.ConfigureHttpJsonOptions(json =>
         {
@@ -107,10 +94,12 @@ public static class Application
 
             // What is left out is not taken for a default: a hush that does not say whether would end one.
             json.SerializerOptions.RespectRequiredConstructorParameters = true;
+            json.SerializerOptions.RespectNullableAnnotations = true;
             json.SerializerOptions.AllowDuplicateProperties = false;
         });
         services.AddSignalR(signalr =>
         {
+            signalr.AddFilter<HubErrors>();
             signalr.MaximumReceiveMessageSize = SocketEndpoint.MaxMessage;
             signalr.KeepAliveInterval = TimeSpan.FromSeconds(2);
             signalr.ClientTimeoutInterval = TimeSpan.FromSeconds(10);
@@ -120,8 +109,11 @@ public static class Application
             form.MultipartBodyLengthLimit = options.MaxUploadBytes;
             form.ValueLengthLimit = 1024;
         });
-        services.AddResponseCompression(compression => compression.Providers.Add<BrotliCompressionProvider>());
-        services.Configure<BrotliCompressionProviderOptions>(brotli => brotli.Level = CompressionLevel.Optimal);
+        services.AddResponseCompression(compression =>
+        {
+            compression.Providers.Add<BrotliCompressionProvider>();
+            compression.Providers.Add<GzipCompressionProvider>();
+        });
         services.AddProblemDetails();
         services.AddKinetraOpenApi();
     }
@@ -137,12 +129,7 @@ public static class Application
         app.UseProblems();
         app.UseProtection();
         app.UseResponseCompression();
-        app.UseDefaultFiles();
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            OnPrepareResponse = file => file.Context.Response.Headers.CacheControl =
-                file.Context.Request.Path.StartsWithSegments("/assets", StringComparison.Ordinal) ? "public, max-age=31536000, immutable" : "no-cache",
-        });
+        app.UsePageFiles();
         app.UseWebSockets(new WebSocketOptions { KeepAliveInterval = TimeSpan.FromSeconds(5) });
         app.Use(async (context, next) =>
         {
@@ -160,13 +147,12 @@ public static class Application
 
             await next(context);
         });
-        var api = app.MapGroup("/api")
-            .ProducesProblem(StatusCodes.Status400BadRequest)
-            .ProducesProblem(StatusCodes.Status403Forbidden)
-            .ProducesProblem(StatusCodes.Status404NotFound)
-            .ProducesProblem(StatusCodes.Status409Conflict)
-            .ProducesProblem(StatusCodes.Status422UnprocessableEntity)
-            .ProducesProblem(StatusCodes.Status503ServiceUnavailable);
+        var api = app.MapGroup("/api");
+        foreach (var status in ProblemDocument.Statuses)
+        {
+            api.WithMetadata(new ProducesResponseTypeMetadata(status, typeof(ProblemDocument), ["application/problem+json"]));
+        }
+
         api.MapOpenApi("/openapi.json");
         api.MapStatus();
         api.MapShow();
@@ -182,9 +168,8 @@ public static class Application
         api.MapHush();
         api.MapClock();
         api.MapHub<ShowHub>("/live");
-        api.Map("/meters", (HttpContext context, MeterSocket meters) => meters.ServeAsync(context)).ExcludeFromDescription();
+        api.Map("/analysis", (HttpContext context, AnalysisSocket analysis) => analysis.ServeAsync(context)).ExcludeFromDescription();
         api.Map("/listen", (HttpContext context, ListenSocket listen) => listen.ServeAsync(context)).ExcludeFromDescription();
         api.Map("/microphone", (HttpContext context, MicrophoneSocket microphone) => microphone.ServeAsync(context)).ExcludeFromDescription();
-        app.MapFallbackToFile("{path:regex(^(?!api/).*$)}", "index.html");
     }
 }

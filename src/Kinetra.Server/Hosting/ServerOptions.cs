@@ -27,21 +27,36 @@ public sealed record ServerOptions
     /// <summary>How to reach PostgreSQL. From the environment, since it holds a password.</summary>
     public string Connection { get; init; } = "";
 
+    /// <summary>The database is one that was there already, and not that of ./kinetra run.</summary>
+    public bool IsDatabaseGiven { get; init; }
+
+    /// <summary>Names an existing database: <see cref="DatabaseAddress"/>.</summary>
+    public const string AddressVariable = "KINETRA_DATABASE";
+
+    /// <summary>The connection string for the database that ./kinetra run starts.</summary>
+    public const string ConnectionVariable = "KINETRA_DB";
+
     /// <summary>What drives the engine.</summary>
     public ClockKind Clock { get; init; }
 
     /// <summary>Largest sound file that may be sent, bytes.</summary>
     public long MaxUploadBytes { get; init; } = 512L * 1024 * 1024;
 
+    /// <summary>Most bytes that all stored sounds may take, decoded ones included.</summary>
+    public long MaxSoundBytes { get; init; } = 16L * 1024 * 1024 * 1024;
+
     /// <summary>The words of the command line.</summary>
-    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER]; the connection to PostgreSQL in KINETRA_DB";
+    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER]; KINETRA_DATABASE may name an existing PostgreSQL: " + DatabaseAddress.Allowed;
 
     /// <summary>Reads the command line.</summary>
     /// <exception cref="FormatException">Something in it cannot be understood.</exception>
     public static ServerOptions Parse(IReadOnlyList<string> arguments)
     {
         ArgumentNullException.ThrowIfNull(arguments);
-        var options = new ServerOptions { Connection = Environment.GetEnvironmentVariable("KINETRA_DB") ?? "" };
+        var address = Environment.GetEnvironmentVariable(AddressVariable);
+        var options = string.IsNullOrEmpty(address)
+            ? new ServerOptions { Connection = Environment.GetEnvironmentVariable(ConnectionVariable) ?? "" }
+            : new ServerOptions { Connection = DatabaseAddress.Read(address), IsDatabaseGiven = true };
         for (var i = 0; i < arguments.Count; i += 2)
         {
             var value = i + 1 < arguments.Count ? arguments[i + 1] : throw new FormatException($"{arguments[i]}: its value is missing. Usage: {Usage}");

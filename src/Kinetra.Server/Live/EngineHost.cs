@@ -61,9 +61,11 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
             - (Volatile.Read(ref _skippedBlocks) * (double)AudioFormat.BlockFrames);
 
     /// <summary>Starts with a plan.</summary>
-    public void Start(EnginePlan plan)
+    /// <param name="plan">The plan.</param>
+    /// <param name="hushed">True: every way out is silent until somebody wants it otherwise.</param>
+    public void Start(EnginePlan plan, bool hushed)
     {
-        _engine = faults.Engine = new MixEngine(plan);
+        _engine = faults.Engine = new MixEngine(plan) { Hushed = hushed };
         if (options.Clock == ClockKind.Real)
         {
             _rehearsal.Wait();
@@ -96,6 +98,9 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
             return Engine.Frame;
         }
     }
+
+    /// <summary>Whether the system lets the engine go before everything else. Any thread.</summary>
+    public bool HasRealTime { get; private set; } = true;
 
     /// <inheritdoc/>
     public void Dispose()
@@ -155,9 +160,11 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     private void RaisePriority()
     {
         const int roundRobin = 2;
-        if (OperatingSystem.IsLinux() && SetScheduler(0, roundRobin, in LowRealTime) != 0 && SetPriority(0, GetThreadId(), -10) != 0)
+        HasRealTime = !OperatingSystem.IsLinux() || SetScheduler(0, roundRobin, in LowRealTime) == 0;
+        if (!HasRealTime)
         {
-            LogNoPriority(log);
+            _ = SetPriority(0, GetThreadId(), -10);
+            LogNoPriority(log, Environment.UserName);
         }
     }
 
@@ -170,6 +177,6 @@ public sealed partial class EngineHost(ServerOptions options, IEnumerable<IFollo
     [LibraryImport("libc", EntryPoint = "gettid")]
     private static partial int GetThreadId();
 
-    [LoggerMessage(LogLevel.Information, "The system grants the engine no raised priority; under load, blocks may be late.")]
-    private static partial void LogNoPriority(ILogger log);
+    [LoggerMessage(LogLevel.Warning, "The user {User} may not give the engine real-time priority: while other programs keep this computer busy, sound may come late. To allow it, as root: echo '{User} - rtprio 10' > /etc/security/limits.d/kinetra.conf; then log in again, and “ulimit -r” says 10.")]
+    private static partial void LogNoPriority(ILogger log, string user);
 }

@@ -6,44 +6,31 @@ using Kinetra.Data;
 namespace Kinetra.Server.Live;
 
 /// <summary>The live show at one moment.</summary>
+/// <param name="Sequence">Counts all that has become of what is live, across shows and starts: it only grows.</param>
 /// <param name="Show">The show.</param>
 /// <param name="History">How it came to be so.</param>
-public sealed record LiveState(StoredShow Show, History History)
+/// <param name="Loops">Circles that its sound goes round in, as the engine runs it.</param>
+public sealed record LiveState(long Sequence, StoredShow Show, History History, ImmutableArray<SoundLoop> Loops)
 {
-    /// <summary>Circles that its sound goes round in, as the engine runs it.</summary>
-    public ImmutableArray<SoundLoop> Loops { get; init; } = [];
+    private ShowDocument? _document;
+
+    /// <summary>What the API gives of it; put together once.</summary>
+    public ShowDocument Document => _document ??= ShowDocument.Of(this);
 }
 
-/// <summary>What became of a command that was given to the live show.</summary>
-public abstract record Outcome
-{
-    private Outcome()
-    {
-    }
-
-    /// <summary>It is durable, and heard.</summary>
-    public sealed record Done(LiveState State) : Outcome;
-
-    /// <summary>It broke a rule, or speaks of something that is not there.</summary>
-    public sealed record Refused(CommandResult.Refused Why) : Outcome;
-
-    /// <summary>What it changes was changed by somebody else since the revision it was made on.</summary>
-    /// <param name="State">What there is now.</param>
-    /// <param name="Step">The step that changed it.</param>
-    public sealed record Stale(LiveState State, Step? Step) : Outcome;
-
-    /// <summary>The step that was to be taken back or done again is not the next one to be.</summary>
-    public sealed record Gone(LiveState State) : Outcome;
-}
-
-/// <summary>Hears of every change of the live show.</summary>
+/// <summary>Hears of every change of the live show, one after the other. Must not wait.</summary>
 public interface IShowAudience
 {
     /// <summary>The show is another now.</summary>
-    /// <param name="state">The show after it.</param>
-    /// <param name="step">What was done; null: it was opened, or has another name.</param>
-    Task ChangedAsync(LiveState state, Step? step);
+    /// <param name="before">The show before; null: it was opened.</param>
+    /// <param name="now">The show as it is now.</param>
+    /// <param name="step">What was done; null: it was opened, has another name, or was fetched anew.</param>
+    void Changed(LiveState? before, LiveState now, Step? step);
+
+    /// <summary>Changes that were only tried are heard no more: what is stored is.</summary>
+    /// <param name="ended">Each of one value.</param>
+    void PreviewsEnded(IReadOnlyList<RigCommand> ended);
 
     /// <summary>The database has gone, or is back.</summary>
-    Task StorageChangedAsync();
+    void StorageChanged();
 }

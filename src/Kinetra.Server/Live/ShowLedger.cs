@@ -99,7 +99,7 @@ public sealed partial class ShowLedger(ShowStore store, CommandJournal journal, 
     private async Task ReplayAsync(CancellationToken cancel)
     {
         var shows = new Dictionary<Guid, StoredShow>();
-        foreach (var (id, step) in journal.Read())
+        foreach (var (id, step, _) in journal.Read())
         {
             if (!shows.TryGetValue(id, out var show))
             {

@@ -38,6 +38,22 @@ public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds,
         return new PreparedInlets(next);
     }
 
+    /// <summary>Reads the sounds of a rig, so that preparing it takes no time; for as long as what is returned is kept.</summary>
+    public async Task<IReadOnlyList<SoundBuffer>> WarmAsync(Rig rig, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var read = new List<SoundBuffer>();
+        foreach (var file in rig.Sources.Select(s => s.Input).OfType<SoundFileInput>())
+        {
+            if (await sounds.LoadAsync(file.Sound, cancel) is { } sound)
+            {
+                read.Add(sound);
+            }
+        }
+
+        return read;
+    }
+
     /// <summary>From now on these inlets count, and those of sources that have gone are forgotten.</summary>
     public void Use(PreparedInlets prepared)
     {

@@ -1,5 +1,6 @@
 using Kinetra.Data;
 using Kinetra.Gear;
+using Kinetra.Server.Hosting;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Live;
@@ -35,8 +36,13 @@ public sealed class StartState
 public sealed partial class Startup(
     IDbContextFactory<KinetraContext> contexts,
     ShowStore shows,
-    LiveShow live,
+    Openings openings,
+    Playing playing,
     Features.Takes.TakeRecorder recorder,
+    PrivateFolder folder,
+    Features.Sounds.SoundLibrary sounds,
+    FolderOwner owner,
+    ServerOptions options,
     StartState state,
     TimeProvider time,
     ILogger<Startup> log) : BackgroundService
@@ -54,19 +60,24 @@ public sealed partial class Startup(
                 state.WaitingFor = null;
                 return;
             }
-            catch (Exception e) when (DatabaseFaults.IsAway(e) && !stoppingToken.IsCancellationRequested)
+            catch (Exception e) when ((DatabaseFaults.IsAway(e) || DatabaseFaults.Refused(e)) && !stoppingToken.IsCancellationRequested)
             {
-                if (state.WaitingFor != Waiting)
+                var waiting = Waiting(e);
+                if (state.WaitingFor != waiting)
                 {
-                    LogWaiting(log, Waiting, e.Message);
-                    state.WaitingFor = Waiting;
+                    LogWaiting(log, waiting, e.Message);
+                    state.WaitingFor = waiting;
                 }
             }
-            catch (Exception e) when (e is InvalidDataException or ArgumentException or IOException)
+            catch (Exception e) when (!stoppingToken.IsCancellationRequested)
             {
-                LogStuck(log, e.Message);
-                state.WaitingFor = e.Message;
-                return;
+                // Nothing that is stored should lead here. It is tried again: what stands in the way may be taken out of it.
+                var stuck = e is NotSupportedException ? e.Message : "The server cannot start; its log says why. It is tried again every second.";
+                if (state.WaitingFor != stuck)
+                {
+                    LogStuck(log, e);
+                    state.WaitingFor = stuck;
+                }
             }
 
             await Task.Delay(Pause, time, stoppingToken);
@@ -77,20 +88,44 @@ public sealed partial class Startup(
             await using (var context = await contexts.CreateDbContextAsync(stoppingToken))
             {
                 await context.Database.MigrateAsync(stoppingToken);
+                if (await Databases.EncodingAsync(context, stoppingToken) is var encoding and not "UTF8")
+                {
+                    throw new NotSupportedException($"The database keeps its texts as {encoding}; allowed: UTF8 (create database … encoding 'UTF8').");
+                }
             }
 
+            folder.Ensure();
             await recorder.RecoverAsync(stoppingToken);
             await shows.SeedAsync(DemoShows.All, stoppingToken);
-            await live.StartAsync(stoppingToken);
-            live.Rehearse();
+            foreach (var damaged in await shows.InspectAsync(stoppingToken))
+            {
+                LogDamaged(log, damaged);
+            }
+
+            // Before the engine runs: a start that fails is done again from its beginning.
+            if (await owner.IsOwnAsync(stoppingToken))
+            {
+                await sounds.CollectAsync(stoppingToken);
+            }
+
+            await openings.StartAsync(stoppingToken);
+            playing.Rehearse();
         }
     }
 
-    private const string Waiting = "The database does not answer. It is tried again every second; ./kinetra run starts it.";
+    private string Waiting(Exception e) => (DatabaseFaults.Refused(e), options.IsDatabaseGiven) switch
+    {
+        (true, true) => "The database does not let Kinetra in: its user, its password or its database is another than KINETRA_DATABASE says, or the user may not make what is needed in it. It is tried again every second.",
+        (_, true) => "The database that KINETRA_DATABASE names does not answer. It is tried again every second.",
+        _ => "The database does not answer. It is tried again every second; ./kinetra run starts it.",
+    };
 
     [LoggerMessage(LogLevel.Warning, "{What} ({Reason})")]
     private static partial void LogWaiting(ILogger log, string what, string reason);
 
-    [LoggerMessage(LogLevel.Error, "The show cannot be opened: {Reason}")]
-    private static partial void LogStuck(ILogger log, string reason);
+    [LoggerMessage(LogLevel.Error, "The start failed; it is tried again every second.")]
+    private static partial void LogStuck(ILogger log, Exception cause);
+
+    [LoggerMessage(LogLevel.Warning, "{What} It is listed as damaged, and stays as it is.")]
+    private static partial void LogDamaged(ILogger log, string what);
 }

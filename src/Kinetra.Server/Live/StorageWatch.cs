@@ -2,9 +2,9 @@ using Kinetra.Server.Features.Takes;
 
 namespace Kinetra.Server.Live;
 
-/// <summary>Looks after the storage once a second: see <see cref="LiveShow.TendStorageAsync"/>.</summary>
+/// <summary>Looks after the storage once a second: see <see cref="ShowCommands.TendStorageAsync"/>.</summary>
 public sealed partial class StorageWatch(
-    LiveShow live, TakeRecorder recorder, IShowAudience audience, StartState state, TimeProvider time, ILogger<StorageWatch> log) : BackgroundService
+    ShowCommands commands, TakeRecorder recorder, IShowAudience audience, StartState state, TimeProvider time, ILogger<StorageWatch> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
 
@@ -17,11 +17,11 @@ public sealed partial class StorageWatch(
         {
             try
             {
-                var changed = await live.TendStorageAsync(stoppingToken);
+                var changed = await commands.TendStorageAsync(stoppingToken);
                 await recorder.SaveWaitingAsync(stoppingToken);
                 if (changed)
                 {
-                    await audience.StorageChangedAsync();
+                    audience.StorageChanged();
                 }
             }
             catch (Exception e) when (e is not OperationCanceledException)

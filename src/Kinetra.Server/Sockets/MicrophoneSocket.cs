@@ -18,7 +18,7 @@ namespace Kinetra.Server.Sockets;
 /// frames (u32), then each channel's floats. A text message <c>{"because": "Unplugged"}</c> says why it ends. Where another
 /// window takes over, <c>{"kind": "taken"}</c> comes down.
 /// </summary>
-sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices devices, MicrophoneNews news)
+sealed class MicrophoneSocket(EngineHost host, Playing playing, BrowserDevices devices, MicrophoneNews news)
 {
     private const string ProbeDevice = "probe";
     private const int HeaderBytes = 16;
@@ -27,7 +27,7 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        var session = new Session(host, live, devices, news, socket);
+        var session = new Session(host, playing, devices, news, socket);
         try
         {
             await SocketEndpoint.ReadAsync(socket, MaxBytes, m => session.HearTextAsync(m, cancel), session.HearSound, cancel);
@@ -45,7 +45,7 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
 
     private sealed record Answer(string Kind, string? Where = null, string? What = null, string? Allowed = null);
 
-    private sealed class Session(EngineHost host, LiveShow live, BrowserDevices devices, MicrophoneNews news, WebSocket socket)
+    private sealed class Session(EngineHost host, Playing playing, BrowserDevices devices, MicrophoneNews news, WebSocket socket)
     {
         private BrowserDevice? _device;
         private object? _lease;
@@ -111,7 +111,7 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
         {
             if (_probe is { } probe)
             {
-                live.Probe(probe, null);
+                playing.Probe(probe, null);
                 devices.EndProbe(_device!.Device);
             }
 
@@ -141,9 +141,13 @@ sealed class MicrophoneSocket(EngineHost host, LiveShow live, BrowserDevices dev
             if (isProbe && _lease is not null)
             {
                 var probe = new SourceId($"probe-{hello.Window}");
-                if (!live.Probe(probe, device.Inlet(0, null)))
+                if (!playing.Probe(probe, device.Inlet(0, null)))
                 {
-                    await WrongAsync("device", "There are too many probes.", $"at most {LiveShow.MaxProbes} at a time", cancel);
+                    // Nothing of it stays: whoever asks often must not fill the memory with inputs that nobody hears.
+                    device.Leave(_lease, _because);
+                    (_device, _lease) = (null, null);
+                    devices.EndProbe(hello.Window);
+                    await WrongAsync("device", "There are too many probes.", $"at most {Playing.MaxProbes} at a time", cancel);
                     await SocketEndpoint.CloseAsync(socket, WebSocketCloseStatus.PolicyViolation, "There are too many probes.", cancel);
                     return;
                 }

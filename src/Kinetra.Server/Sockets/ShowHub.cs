@@ -13,9 +13,14 @@ namespace Kinetra.Server.Sockets;
 public interface IShowClient
 {
     /// <summary>The show is another now.</summary>
-    /// <param name="show">The show.</param>
-    /// <param name="step">What was done; null: it was opened, or has another name.</param>
-    Task ShowChanged(ShowDocument show, HistoryLine? step);
+    Task ShowChanged(ShowNews news);
+
+    /// <summary>Another show is live: it is to be fetched.</summary>
+    /// <param name="sequence">The sequence of its first document.</param>
+    Task ShowOpened(long sequence);
+
+    /// <summary>This window has just come, or fallen too far behind: everything is to be fetched, and nobody drags anything that it was told of.</summary>
+    Task EverythingChanged();
 
     /// <summary>Somebody drags a send: this is what is heard now. Not kept.</summary>
     Task SendPreviewed(string mix, string source, Gain gain);
@@ -42,41 +47,46 @@ public interface IShowClient
 /// <summary>
 /// Keeps windows in step, and takes previews while something is dragged: straight to the engine, not stored.
 /// </summary>
-public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devices, MicrophoneNews news) : Hub<IShowClient>
+public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news) : Hub<IShowClient>
 {
-    /// <summary>Lets a send be heard at a gain for as long as it is dragged.</summary>
+    /// <summary>Lets a send of the live show be heard at a gain for as long as it is dragged.</summary>
+    /// <param name="show">The show that this window shows.</param>
+    /// <param name="mix">The mix.</param>
+    /// <param name="source">The source.</param>
+    /// <param name="gain">The gain.</param>
     /// <exception cref="HubException">It breaks a rule.</exception>
-    public async Task PreviewSend(string mix, string source, Gain gain)
+    public void PreviewSend(Guid show, string mix, string source, Gain gain)
     {
         if (state.WaitingFor is not null)
         {
             throw new HubException(state.WaitingFor);
         }
 
-        var problems = live.Preview(Context.ConnectionId, new SetSend(new(mix), new(source), gain));
+        var problems = playing.Preview(show, Context.ConnectionId, new SetSend(new(mix), new(source), gain));
         if (!problems.IsEmpty)
         {
             throw new HubException(string.Join(" ", problems));
         }
 
-        await Clients.Others.SendPreviewed(mix, source, gain);
+        windows.Post($"send {mix} {source}", w => w.SendPreviewed(mix, source, gain), Context.ConnectionId);
     }
 
     /// <summary>Ends this window's preview of a send: what is stored is heard again.</summary>
-    public async Task EndPreview(string mix, string source)
+    public void EndPreview(string mix, string source)
     {
-        live.EndPreviews(Context.ConnectionId, new SetSend(new(mix), new(source), Gain.Unity));
-        await Clients.Others.PreviewEnded(mix, source);
+        playing.EndPreviews(Context.ConnectionId, new SetSend(new(mix), new(source), Gain.Unity));
+        windows.Post($"send {mix} {source}", w => w.PreviewEnded(mix, source), Context.ConnectionId);
     }
 
     /// <summary>Lets a processor be heard with another value for as long as somebody turns it; null: as it is stored again.</summary>
+    /// <param name="show">The show that this window shows.</param>
     /// <param name="source">Whose chain: of this source, or with a mix, of that send.</param>
     /// <param name="mix">Whose chain: of this mix.</param>
     /// <param name="processor">Which one.</param>
     /// <param name="parameter">The parameter's key.</param>
     /// <param name="value">Its value.</param>
     /// <exception cref="HubException">It breaks a rule.</exception>
-    public async Task PreviewProcessor(string? source, string? mix, string processor, string parameter, double? value)
+    public void PreviewProcessor(Guid show, string? source, string? mix, string processor, string parameter, double? value)
     {
         if (state.WaitingFor is not null)
         {
@@ -93,14 +103,14 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
         var command = new SetProcessor(place, new(processor ?? ""), Values: values);
         if (value is null)
         {
-            live.EndPreviews(Context.ConnectionId, command);
+            playing.EndPreviews(Context.ConnectionId, command);
         }
-        else if (live.Preview(Context.ConnectionId, command) is { IsEmpty: false } problems)
+        else if (playing.Preview(show, Context.ConnectionId, command) is { IsEmpty: false } problems)
         {
             throw new HubException(string.Join(" ", problems));
         }
 
-        await Clients.Others.ProcessorPreviewed(processor ?? "", parameter ?? "", value);
+        windows.Post($"processor {processor} {parameter}", w => w.ProcessorPreviewed(processor ?? "", parameter ?? "", value), Context.ConnectionId);
     }
 
     /// <summary>This window's browser cannot give one of its inputs.</summary>
@@ -117,28 +127,17 @@ public sealed class ShowHub(LiveShow live, StartState state, BrowserDevices devi
     }
 
     /// <inheritdoc/>
+    public override Task OnConnectedAsync()
+    {
+        windows.Open(Context.ConnectionId);
+        return base.OnConnectedAsync();
+    }
+
+    /// <inheritdoc/>
     public override Task OnDisconnectedAsync(Exception? exception)
     {
-        live.EndPreviews(Context.ConnectionId);
+        windows.Close(Context.ConnectionId);
+        audience.PreviewsEnded(playing.EndPreviews(Context.ConnectionId));
         return base.OnDisconnectedAsync(exception);
     }
-}
-
-/// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(IHubContext<ShowHub, IShowClient> hub) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience
-{
-    /// <inheritdoc/>
-    public Task ChangedAsync(LiveState state, Step? step) => hub.Clients.All.ShowChanged(ShowDocument.Of(state), HistoryLine.From(step));
-
-    /// <inheritdoc/>
-    public Task StorageChangedAsync() => hub.Clients.All.StorageChanged();
-
-    /// <inheritdoc/>
-    public Task ShowsChangedAsync() => hub.Clients.All.ShowsChanged();
-
-    /// <inheritdoc/>
-    public Task TakesChangedAsync() => hub.Clients.All.TakesChanged();
-
-    /// <inheritdoc/>
-    public Task MicrophonesChangedAsync() => hub.Clients.All.MicrophonesChanged();
 }

@@ -52,6 +52,27 @@ public class ChainTests
         static Rig Rig() => Demo.Rig("a", "b").Apply(new SetSend(Demo.Viewers, new("b"), Heard: false));
     }
 
+    [Fact]
+    public void A_source_that_comes_in_under_way_begins_softly_for_who_hears_it_late()
+    {
+        var sine = new StandingInlet(new SoundBuffer(Signals.Sine(100, 0.1, Signals.Rate), null));
+        var bench = new Bench(Demo.Rig("a"), new() { ["a"] = sine });
+
+        // Look-ahead of 60 ms makes all others in the mix wait: five times as long as a fade.
+        for (var gate = 0; gate < 6; gate++)
+        {
+            bench.Post(new AddProcessor(OnA, Processor.Of(Gate.Type, ("range", 0), ("lookAhead", 10))));
+        }
+
+        bench.Run(Second);
+        bench.Add("b", sine);
+        bench.Post(new AddSource(Demo.Source("b")));
+        bench.Run(Second / 2);
+        var left = bench.Left(Demo.Viewers);
+        Signals.RmsAbove(5_000, left, Signals.Rate / 2, left.Length - 512).ShouldBeLessThan(-110);
+        bench.Engine.Plan.LatencyOf(new MixPoint(Demo.Viewers)).ShouldBe(2_880);
+    }
+
     [Theory]
     [InlineData("delay", "time", 13.19)]
     [InlineData("delay", "time", 60)]

@@ -274,8 +274,11 @@ sealed class ReferenceEngine
         }
     }
 
+    // With both ends: a low shelf raises most where nobody hears it, and a loop grows there all the same.
     private static IEnumerable<double> Frequencies()
     {
+        yield return 0;
+        yield return 24_000;
         for (var f = 20.0; f < 23_000; f *= 1.02)
         {
             yield return f;

@@ -113,6 +113,22 @@ public class ShowFileTests
     }
 
     [Fact]
+    public void Of_a_list_that_is_too_long_only_so_much_is_looked_at_as_may_be_there()
+    {
+        var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;
+        var mixes = file["mixes"]!.AsArray();
+        while (mixes.Count < 1_000)
+        {
+            mixes.Add(new JsonObject { ["id"] = "A B", ["sends"] = new JsonArray([.. Enumerable.Range(0, 100).Select(_ => new JsonObject { ["source"] = "nobody" })]) });
+        }
+
+        ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldBeNull();
+        problems.ShouldContain(new RigProblem("mixes", "There are 1000 in this list.", "at most 16"));
+        problems.ShouldContain(new RigProblem("mixes[15].sends", "There are 100 in this list.", "at most 64"));
+        problems.ShouldAllBe(p => !p.Where.StartsWith("mixes[16]"));
+    }
+
+    [Fact]
     public void What_may_be_right_once_an_id_is_mended_is_not_told()
     {
         var file = JsonNode.Parse(new ShowFile("Night watch", Show()).Write())!;

@@ -1,18 +1,47 @@
-import { test as base, expect, type Page } from "@playwright/test";
+import { test as base, expect, type Locator, type Page } from "@playwright/test";
 import { Server } from "./server.ts";
 
+interface WorkerFixtures {
+  /** What the tests of one worker share. */
+  shared: { server: Server; original: string };
+}
+
 interface Fixtures {
-  /** A server whose time stands still until it is stepped. */
+  /** A server whose time stands still until it is stepped, with a demo show that nobody has touched. The server is shared, the show is not. */
   stepped: Server;
+  /** A server of that kind for this test alone: what it has recorded, stored and lost before is nothing. */
+  own: Server;
   /** A server on the machine's clock. */
   live: Server;
   /** What the page complains about: a test fails on anything that is not expected. */
   complaints: string[];
 }
 
-export const test = base.extend<Fixtures>({
+export const test = base.extend<Fixtures, WorkerFixtures>({
+  shared: [
+    // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
+    async ({}, use) => {
+      const server = new Server("stepped");
+      await server.create();
+      const { id } = (await server.get("/api/shows/live")) as { id: string };
+      await server.send("PATCH", `/api/shows/${id}`, { name: "As it came" });
+      await use({ server, original: id });
+      await server.remove();
+    },
+    { scope: "worker" },
+  ],
+  stepped: async ({ shared: { server, original } }, use) => {
+    const copy = (await server.send("POST", "/api/shows", { copyOf: original, name: "The Lamp Room" })) as {
+      id: string;
+    };
+    await server.send("POST", `/api/shows/${copy.id}/open`, {});
+    await use(server);
+    await server.send("POST", `/api/shows/${original}/open`, {});
+    await server.send("DELETE", `/api/shows/${copy.id}`, null);
+    await server.send("PUT", "/api/hush", { on: false });
+  },
   // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
-  stepped: async ({}, use) => {
+  own: async ({}, use) => {
     const server = new Server("stepped");
     await server.create();
     await use(server);
@@ -33,6 +62,8 @@ export const test = base.extend<Fixtures>({
         if (message.type() === "error") complaints.push(message.text());
       });
       await use(complaints);
+      // An answer that was being held or made when the test was over fails nobody.
+      if (!page.isClosed()) await page.unrouteAll({ behavior: "ignoreErrors" });
       // A server that is away, or an answer that says no, is reported by the browser itself.
       expect(
         complaints.filter(
@@ -85,7 +116,7 @@ export async function stored(
   expected: { gain?: number | "off"; heard?: boolean; muted?: boolean },
 ) {
   const send = async () => {
-    const show = (await server.get("/api/show")) as { mixes: { id: string; sends: { source: string }[] }[] };
+    const show = (await server.get("/api/shows/live")) as { mixes: { id: string; sends: { source: string }[] }[] };
     return show.mixes.find((m) => m.id === mix)?.sends.find((s) => s.source === source);
   };
   await expect.poll(send).toMatchObject(expected);
@@ -108,4 +139,10 @@ export async function dragBy(page: Page, source: string, mix: string, decibels: 
   const { x, y } = await grab(page, source, mix);
   await page.mouse.move(x + (decibels / 54) * width, y, { steps: 8 });
   await page.mouse.up();
+}
+
+/** Chooses one of the choices behind a button. */
+export async function pick(button: Locator, words: string | RegExp) {
+  await button.click();
+  await button.page().getByRole("menuitem", { name: words }).click();
 }

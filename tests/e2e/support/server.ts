@@ -135,14 +135,27 @@ export class Server {
     );
   }
 
+  /** LIVE in a path is the live show. */
   async get(path: string): Promise<unknown> {
-    return (await fetch(this.#url + path)).json();
+    return (await fetch(this.#url + (await this.#addressed(path)))).json();
   }
 
-  async send(method: string, path: string, body: unknown): Promise<unknown> {
-    const response = await fetch(this.#url + path, {
+  // A change was made on what there is now, unless it says otherwise.
+  async #addressed(path: string): Promise<string> {
+    if (!path.includes("LIVE")) return path;
+    const { id, revision } = (await this.get("/api/shows/live")) as { id: string; revision: number };
+    return path.replace("LIVE", id) + (path.includes("?") ? "" : `?revision=${revision}`);
+  }
+
+  /** Sends a form, with a file in it. */
+  async sendForm(path: string, form: FormData): Promise<unknown> {
+    return (await fetch(this.#url + (await this.#addressed(path)), { method: "POST", body: form })).json();
+  }
+
+  async send(method: string, path: string, body: unknown, headers: Record<string, string> = {}): Promise<unknown> {
+    const response = await fetch(this.#url + (await this.#addressed(path)), {
       method,
-      headers: { "Content-Type": "application/json" },
+      headers: { "Content-Type": "application/json", ...headers },
       body: JSON.stringify(body),
     });
     const text = await response.text();

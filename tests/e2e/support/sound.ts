@@ -104,9 +104,9 @@ export function noise(seed: number): () => number {
 
 /** Puts every source but one into the dock of a mix. */
 export async function hearOnly(server: Server, mix: string, source: string) {
-  const show = (await server.get("/api/show")) as { sources: { id: string }[] };
+  const show = (await server.get("/api/shows/live")) as { sources: { id: string }[] };
   for (const { id } of show.sources) {
-    await server.send("PATCH", `/api/show/mixes/${mix}/sends/${id}`, { heard: id === source });
+    await server.send("PATCH", `/api/shows/LIVE/mixes/${mix}/sends/${id}`, { heard: id === source });
   }
 }
 

@@ -1,36 +1,62 @@
-import { useCallback, useState } from "react";
-import { DelayDialog } from "../delay/DelayDialog";
-import { Desk } from "../desk/Desk";
-import { useConnection } from "../live/connection";
-import { ConflictArea } from "../show/ConflictArea";
-import { Takes } from "../takes/Takes";
-import { HintProvider } from "../ui/Hint";
-import { NoticeArea } from "../ui/NoticeArea";
+import { type ComponentType, Suspense, useEffect } from "react";
+import { type Screen, usePlace } from "@/core/place/place";
+import { useConnection } from "@/core/realtime/connection";
+import { Desk } from "@/features/desk";
+import { ConflictArea } from "@/features/history";
+import { Takes } from "@/features/takes";
+import { keepFocus } from "@/shared/focus/keepFocus";
+import { Boundary } from "@/shared/ui/Boundary";
+import { HintProvider } from "@/shared/ui/Hint";
+import { NoticeArea } from "@/shared/ui/NoticeArea";
+import { Loading } from "@/shared/ui/State";
 import { ConnectionBanner } from "./ConnectionBanner";
-import { KeysDialog, useKeys } from "./keys";
+import { Inspector } from "./Inspector";
+import { useKeys } from "./keys";
+import { Layers } from "./Layers";
 import { Rail } from "./Rail";
-import { useScreen } from "./screens";
 import { TopBar } from "./TopBar";
 
+const screens: Record<Screen, ComponentType> = { desk: Desk, takes: Takes };
+
 export function App() {
-  const screen = useScreen((s) => s.screen);
+  const screen = usePlace((p) => p.screen);
   const lost = useConnection((s) => s.hub === "lost");
-  const [keysOpen, setKeysOpen] = useState(false);
-  useKeys(useCallback(() => setKeysOpen(true), []));
+  useKeys();
+  useEffect(keepFocus, []);
+  const Shown = screens[screen];
   return (
     <HintProvider delayDuration={500}>
+      <button
+        type="button"
+        className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:border focus:border-line focus:bg-raised focus:px-3 focus:py-2"
+        onClick={() => document.getElementById("screen")?.focus()}
+      >
+        Skip to the screen
+      </button>
       <div className="flex h-full flex-col">
-        <TopBar onKeys={() => setKeysOpen(true)} />
+        <Boundary what="The bar above the screen">
+          <TopBar />
+        </Boundary>
         <ConnectionBanner />
         <div className="flex min-h-0 grow max-md:flex-col">
           <Rail />
-          <main className={`min-h-0 min-w-0 grow ${lost ? "opacity-60" : ""}`}>
-            {screen === "desk" ? <Desk /> : <Takes />}
+          <main
+            id="screen"
+            tabIndex={-1}
+            className={`flex min-h-0 min-w-0 grow outline-none ${lost ? "opacity-60" : ""}`}
+          >
+            <div className="min-w-0 grow">
+              <Boundary key={screen} what="This screen">
+                <Suspense fallback={<Loading what="the screen" />}>
+                  <Shown />
+                </Suspense>
+              </Boundary>
+            </div>
+            <Inspector />
           </main>
         </div>
       </div>
-      <KeysDialog open={keysOpen} onOpenChange={setKeysOpen} />
-      <DelayDialog />
+      <Layers />
       <ConflictArea />
       <NoticeArea />
     </HintProvider>

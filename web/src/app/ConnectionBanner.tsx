@@ -1,6 +1,6 @@
 import { Unplug } from "lucide-react";
-import { useConnection } from "../live/connection";
-import { useStatus } from "../live/status";
+import { useConnection } from "@/core/realtime/connection";
+import { useStatus } from "@/core/realtime/status";
 
 function silencedWords(names: string[]): string | null {
   const last = names.at(-1);

@@ -1,7 +1,7 @@
 import { Disc3, type LucideIcon, Moon, SlidersHorizontal, Sun, SunMoon } from "lucide-react";
-import { type ThemeChoice, useTheme } from "../look/theme";
-import { Hint } from "../ui/Hint";
-import { goTo, type Screen, useScreen } from "./screens";
+import { goTo, linkTo, type Screen, usePlace } from "@/core/place/place";
+import { type ThemeChoice, useTheme } from "@/shared/look/theme";
+import { Hint } from "@/shared/ui/Hint";
 
 const screens: { screen: Screen; words: string; icon: LucideIcon }[] = [
   { screen: "desk", words: "Desk", icon: SlidersHorizontal },
@@ -16,7 +16,7 @@ const themes: Record<ThemeChoice, { next: ThemeChoice; words: string; icon: Luci
 
 /** Switches between the screens. */
 export function Rail() {
-  const screen = useScreen((s) => s.screen);
+  const screen = usePlace((p) => p.screen);
   const { choice, choose } = useTheme();
   const theme = themes[choice];
   return (
@@ -27,9 +27,11 @@ export function Rail() {
       {screens.map(({ screen: to, words, icon: Icon }) => (
         <a
           key={to}
-          href={to === "desk" ? "/" : `/${to}`}
+          href={linkTo(to)}
           aria-current={screen === to ? "page" : undefined}
           onClick={(e) => {
+            // In a tab of its own, where the person wants it there.
+            if (e.ctrlKey || e.metaKey || e.shiftKey) return;
             e.preventDefault();
             goTo(to);
           }}

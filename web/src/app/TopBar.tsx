@@ -1,18 +1,18 @@
-import { ChevronDown, Circle, DatabaseZap, Headphones, Keyboard, Square, Timer, VolumeX } from "lucide-react";
+import { ChevronDown, Circle, DatabaseZap, Headphones, Keyboard, Square, Timer, Unplug, VolumeX } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { openDelay } from "../delay/DelayDialog";
-import { listen, useListening } from "../listen/listen";
-import { chooseOutput, useOutputs } from "../listen/outputs";
-import { meters, onPaint } from "../live/meters";
-import { useStatus } from "../live/status";
-import { decimal, duration } from "../look/format";
-import { useShow } from "../show/show";
-import { ShowsDialog } from "../shows/ShowsDialog";
-import { useRecord } from "../takes/takes";
-import { Button } from "../ui/Button";
-import { Hint } from "../ui/Hint";
-import { Menu } from "../ui/Menu";
-import { HistoryButtons } from "./HistoryButtons";
+import { chooseOutput, useOutputs } from "@/core/audio/outputs";
+import { useShow } from "@/core/commands/show";
+import { keyOf, type LetterCommand, useKeySettings } from "@/core/keys/keys";
+import { meters, onPaint } from "@/core/meters/meters";
+import { openLayer } from "@/core/place/place";
+import { useStatus } from "@/core/realtime/status";
+import { HistoryButtons } from "@/features/history";
+import { listen, useListening } from "@/features/listen";
+import { useRecord } from "@/features/takes";
+import { clock, decimal, duration } from "@/shared/look/format";
+import { Button } from "@/shared/ui/Button";
+import { Hint } from "@/shared/ui/Hint";
+import { Menu } from "@/shared/ui/Menu";
 import { useHush } from "./hush";
 
 /** What the engine says of itself, as React needs to know it: few changes a minute. */
@@ -35,10 +35,12 @@ export function useEngineFlags() {
 }
 
 /** Always there: the show, what is listened to, load, hush, record. */
-export function TopBar({ onKeys }: { onKeys: () => void }) {
+export function TopBar() {
   const show = useShow();
-  const [showsOpen, setShowsOpen] = useState(false);
   const { hushed, recording } = useEngineFlags();
+  const keys = useKeySettings();
+  const keyHint = (command: LetterCommand) => (keys.single ? ` (key ${keyOf(command, keys).toUpperCase()})` : "");
+  const [hushKey, recordKey] = [keyHint("hush"), keyHint("record")];
   const hush = useHush();
   const { start, stop } = useRecord();
   return (
@@ -47,7 +49,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
         <Hint text="All shows: open, copy, rename">
           <button
             type="button"
-            onClick={() => setShowsOpen(true)}
+            onClick={() => openLayer("shows")}
             className="flex max-w-full min-w-0 items-center gap-1 rounded-md py-1 text-lg font-semibold hover:underline max-md:text-base"
           >
             <span className="truncate">{show.data?.name ?? "Kinetra"}</span>
@@ -60,7 +62,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       <div className="grow" />
       <ListenState />
       <Load />
-      <HistoryButtons onKeys={onKeys} />
+      <HistoryButtons />
       <Hint text="All keys">
         <Button
           tone="quiet"
@@ -68,14 +70,14 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           className="max-md:hidden"
           aria-label="All keys"
           icon={<Keyboard size={17} />}
-          onClick={onKeys}
+          onClick={() => openLayer("keys")}
         />
       </Hint>
       <Hint
         text={
           hushed
-            ? "Every listener hears silence. Press to let them hear again (key H)."
-            : "Silence for every listener at once (key H)"
+            ? `Every listener hears silence. Press to let them hear again${hushKey}.`
+            : `Silence for every listener at once${hushKey}`
         }
       >
         <Button
@@ -89,7 +91,9 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       </Hint>
       <Hint
         text={
-          recording ? "End the take (key R)" : "Record every mix and every source, each in a file of its own (key R)"
+          recording
+            ? `End the take${recordKey}`
+            : `Record every mix and every source, each in a file of its own${recordKey}`
         }
       >
         <Button
@@ -102,7 +106,6 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           {recording ? <Recorded /> : "Record"}
         </Button>
       </Hint>
-      <ShowsDialog open={showsOpen} onOpenChange={setShowsOpen} />
     </header>
   );
 }
@@ -161,7 +164,7 @@ function ListenState() {
     ...(outputs && outputs.length > 0
       ? [{ words: "Where the system says", chosen: chosen === "", onSelect: () => void chooseOutput("") }]
       : []),
-    { words: "Measure the delay …", icon: <Timer size={14} />, onSelect: openDelay },
+    { words: "Measure the delay …", icon: <Timer size={14} />, onSelect: () => openLayer("delay") },
     { words: "Stop listening", icon: <Square size={13} />, onSelect: () => void listen({}) },
   ];
   return (
@@ -190,29 +193,47 @@ function ListenState() {
   );
 }
 
-/** Computing time as a share of real time, and blocks that came too late. */
+/** Computing time as a share of real time; and for some minutes after listeners lost sound, that they did. */
 function Load() {
   const text = useRef<HTMLSpanElement>(null);
+  const loss = useStatus().data?.lastLoss;
   useEffect(() => {
     let written = 0;
     return onPaint((now) => {
       if (!text.current || now - written < 500) return;
       written = now;
       const frame = meters.frame;
-      if (!frame) {
-        text.current.textContent = "Engine –";
-        return;
-      }
-      const late = frame.lateBlocks > 0 ? ` · ${frame.lateBlocks} late` : "";
-      text.current.textContent = `Engine ${(frame.load * 100).toFixed(1)} %${late}`;
+      text.current.textContent = frame ? `Engine ${(frame.load * 100).toFixed(1)} %` : "Engine –";
     });
   }, []);
+  const isRecent = loss && Date.now() - new Date(loss.at).getTime() < lossShownFor;
   return (
-    <Hint text="The share of its time that the engine computes. Late: blocks of 5.3 ms that came too late since the start.">
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard */}
-      <span ref={text} tabIndex={0} className="shrink-0 rounded text-[13px] whitespace-nowrap text-quiet max-md:hidden">
-        Engine –
-      </span>
-    </Hint>
+    <>
+      {isRecent && (
+        <Hint text={loss.words}>
+          <p
+            role="status"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard
+            tabIndex={0}
+            className="flex shrink-0 items-center gap-1.5 rounded-md border border-line px-2 py-1 text-[13px] whitespace-nowrap"
+          >
+            <Unplug size={15} className="shrink-0 text-wrong" aria-hidden="true" />
+            <span className="max-md:sr-only">Sound was lost at {clock(loss.at)}</span>
+          </p>
+        </Hint>
+      )}
+      <Hint text="The share of its time that the engine computes.">
+        <span
+          ref={text}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: its hint must be reachable by keyboard
+          tabIndex={0}
+          className="shrink-0 rounded text-[13px] whitespace-nowrap text-quiet max-md:hidden"
+        >
+          Engine –
+        </span>
+      </Hint>
+    </>
   );
 }
+
+const lossShownFor = 5 * 60_000;

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
-import { answer, api } from "../api/client";
-import { tellWrong } from "../ui/notices";
+import { answer, api } from "@/core/api/client";
+import { tellWrong } from "@/core/notices/notices";
 
 /** Silences every mix, or lets every mix sound again. */
 export function useHush() {

@@ -19,8 +19,7 @@ public sealed record NewCable(string? Name = null, int? Channels = null, int? Bu
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Channels">1–16.</param>
 /// <param name="BufferFrames">0–4096.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record CableChange(string? Name = null, int? Channels = null, int? BufferFrames = null, long? BaseRevision = null);
+public sealed record CableChange(string? Name = null, int? Channels = null, int? BufferFrames = null);
 
 /// <summary>Something that is to play into a cable.</summary>
 /// <param name="From">One source, one mix or one cable.</param>
@@ -34,9 +33,8 @@ public sealed record NewFeed(Point From, Gain? Gain = null, CableChannels? Into 
 /// <param name="On">False: it does not play now.</param>
 /// <param name="Into">Which channels it fills.</param>
 /// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record FeedChange(
-    Point From, Gain? Gain = null, bool? On = null, CableChannels? Into = null, bool? LoopAllowed = null, long? BaseRevision = null);
+    Point From, Gain? Gain = null, bool? On = null, CableChannels? Into = null, bool? LoopAllowed = null);
 
 /// <summary>What no longer plays into a cable.</summary>
 /// <param name="From">What.</param>
@@ -58,76 +56,72 @@ static class CableEndpoints
 {
     public static void MapCables(this IEndpointRouteBuilder routes)
     {
-        routes.MapPost("/show/cables", AddAsync).WithName("addCable").WithSummary("Adds a cable.");
-        routes.MapPatch("/show/cables/{cable}", ChangeAsync).WithName("changeCable").WithSummary("Changes a cable.");
-        routes.MapDelete("/show/cables/{cable}", RemoveAsync).WithName("removeCable").WithSummary("Removes a cable that no source records from.");
-        routes.MapPost("/show/cables/{cable}/feeds", PlayAsync).WithName("addCableFeed").WithSummary("Lets a source, a mix or a cable play into a cable.");
-        routes.MapPatch("/show/cables/{cable}/feeds", ChangeFeedAsync).WithName("changeCableFeed").WithSummary("Changes how something plays into a cable.");
-        routes.MapPost("/show/cables/{cable}/feeds/remove", StopAsync).WithName("removeCableFeed").WithSummary("Lets something no longer play into a cable.");
-        routes.MapPost("/show/cables/{cable}/sources", RecordAsync).WithName("addCableSource").WithSummary("Adds a source that records from a cable.");
-        routes.MapPut("/show/sources/{source}/loop", AllowAsync).WithName("allowLoop").WithSummary("Lets a source that records from a cable close its loop, or no longer.");
+        var show = routes.MapGroup(ShowEndpoints.Path);
+        show.MapPost("/cables", AddAsync).WithName("addCable").WithSummary("Adds a cable.");
+        show.MapPatch("/cables/{cable}", ChangeAsync).WithName("changeCable").WithSummary("Changes a cable.");
+        show.MapDelete("/cables/{cable}", RemoveAsync).WithName("removeCable").WithSummary("Removes a cable that no source records from.");
+        show.MapPost("/cables/{cable}/feeds", PlayAsync).WithName("addCableFeed").WithSummary("Lets a source, a mix or a cable play into a cable.");
+        show.MapPatch("/cables/{cable}/feeds", ChangeFeedAsync).WithName("changeCableFeed").WithSummary("Changes how something plays into a cable.");
+        show.MapPost("/cables/{cable}/feeds/remove", StopAsync).WithName("removeCableFeed").WithSummary("Lets something no longer play into a cable.");
+        show.MapPost("/cables/{cable}/sources", RecordAsync).WithName("addCableSource").WithSummary("Adds a source that records from a cable.");
+        show.MapPut("/sources/{source}/loop", AllowAsync).WithName("allowLoop").WithSummary("Lets a source that records from a cable close its loop, or no longer.");
     }
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewCable wanted, LiveShow live, HttpRequest request)
-    {
-        var cable = new Cable { Id = CableId.New(), Name = wanted.Name ?? FreeNames.For(live.Show.Rig.Cables.Select(c => c.Name), "", "Cable") };
-        return live.DoAsync(
-            new AddCable(cable with { Channels = wanted.Channels ?? cable.Channels, BufferFrames = wanted.BufferFrames ?? cable.BufferFrames }), null, request);
-    }
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewCable wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, rig =>
+        {
+            var cable = new Cable { Id = CableId.New(), Name = wanted.Name ?? FreeNames.For(rig.Cables.Select(c => c.Name), "", "Cable") };
+            return new AddCable(cable with { Channels = wanted.Channels ?? cable.Channels, BufferFrames = wanted.BufferFrames ?? cable.BufferFrames });
+        });
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(string cable, CableChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new SetCable(new(cable), change.Name, change.Channels, change.BufferFrames), change.BaseRevision, request);
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(string cable, CableChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new SetCable(new(cable), change.Name, change.Channels, change.BufferFrames));
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string cable, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new RemoveCable(new(cable)), null, request);
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string cable, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new RemoveCable(new(cable)));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> PlayAsync(string cable, NewFeed wanted, LiveShow live, HttpRequest request)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> PlayAsync(string cable, NewFeed wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {
         if (wanted.From is null)
         {
             return Problems.Invalid([new RigProblem("from", "Nothing is to play.", "one source, one mix or one cable of the show")]);
         }
 
-        var channels = live.Show.Rig.Find(new CableId(cable))?.Channels ?? 0;
-        var into = wanted.Into ?? (wanted.From is not CablePoint && channels > 1 ? new CableChannels(0, 1) : new CableChannels());
-        return await live.DoAsync(
-            new AddCableFeed(new(cable), new CableFeed { From = wanted.From, Gain = wanted.Gain ?? Gain.Unity, Into = into }), null, request);
+        return await commands.DoAsync(call, rig =>
+        {
+            var channels = rig.Find(new CableId(cable))?.Channels ?? 0;
+            var into = wanted.Into ?? (wanted.From is not CablePoint && channels > 1 ? new CableChannels(0, 1) : new CableChannels());
+            return new AddCableFeed(new(cable), new CableFeed { From = wanted.From, Gain = wanted.Gain ?? Gain.Unity, Into = into });
+        });
     }
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeFeedAsync(string cable, FeedChange change, LiveShow live, HttpRequest request) =>
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeFeedAsync(string cable, FeedChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
         change.From is null
             ? Problems.Invalid([new RigProblem("from", "What is to change is not said.", "what plays into the cable now")])
-            : await live.DoAsync(new SetCableFeed(new(cable), change.From, change.Gain, change.On, change.Into, change.LoopAllowed), change.BaseRevision, request);
+            : await commands.DoAsync(call, new SetCableFeed(new(cable), change.From, change.Gain, change.On, change.Into, change.LoopAllowed));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> StopAsync(string cable, FeedRemoval removal, LiveShow live, HttpRequest request) =>
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> StopAsync(string cable, FeedRemoval removal, ShowCommands commands, [AsParameters] CommandCall call) =>
         removal.From is null
             ? Problems.Invalid([new RigProblem("from", "What is to stop is not said.", "what plays into the cable now")])
-            : await live.DoAsync(new RemoveCableFeed(new(cable), removal.From), null, request);
+            : await commands.DoAsync(call, new RemoveCableFeed(new(cable), removal.From));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RecordAsync(string cable, NewRecorder wanted, LiveShow live, HttpRequest request)
-    {
-        var rig = live.Show.Rig;
-        if (rig.Find(new CableId(cable)) is not { } found)
-        {
-            return Problems.NotFound("cable", $"There is no cable “{cable}”.", "an id that the show has now");
-        }
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RecordAsync(string cable, NewRecorder wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, rig => rig.Find(new CableId(cable)) is not { } found
+            ? Wish.Unknown("cable", $"There is no cable “{cable}”.")
+            : new AddSource(new Source
+            {
+                Id = SourceId.New(),
+                Name = wanted.Name ?? FreeNames.For(rig, $"From {found.Name}"),
+                Kind = wanted.Kind ?? SourceKind.App,
+                Input = new CableInput(found.Id, wanted.Left, wanted.Right),
+                Look = FreeNames.Look(rig),
+            }));
 
-        var source = new Source
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AllowAsync(string source, LoopChoice choice, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, rig => rig.Find(new SourceId(source)) switch
         {
-            Id = SourceId.New(),
-            Name = wanted.Name ?? FreeNames.For(rig, $"From {found.Name}"),
-            Kind = wanted.Kind ?? SourceKind.App,
-            Input = new CableInput(found.Id, wanted.Left, wanted.Right),
-            Look = FreeNames.Look(rig),
-        };
-        return await live.DoAsync(new AddSource(source), null, request);
-    }
-
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AllowAsync(string source, LoopChoice choice, LiveShow live, HttpRequest request) =>
-        live.Show.Rig.Find(new SourceId(source)) switch
-        {
-            null => Problems.NotFound("source", $"There is no source “{source}”.", "an id that the show has now"),
-            { Input: CableInput input } => await live.DoAsync(new SetSource(new(source), Input: input with { LoopAllowed = choice.LoopAllowed }), null, request),
-            _ => Problems.Invalid("source", "This source records from no cable.", "a source that records from a cable"),
-        };
+            null => Wish.Unknown("source", $"There is no source “{source}”."),
+            { Input: CableInput input } => new SetSource(new(source), Input: input with { LoopAllowed = choice.LoopAllowed }),
+            _ => Wish.Invalid("source", "This source records from no cable.", "a source that records from a cable"),
+        });
 }

@@ -27,25 +27,24 @@ public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray
 /// <param name="Bypassed">True: the sound passes it unchanged.</param>
 /// <param name="Values">Parameters by their keys.</param>
 /// <param name="Keys">What it listens to; empty: its own input.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record ProcessorChange(
-    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Point>? Keys = null, long? BaseRevision = null);
+    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Point>? Keys = null);
 
 /// <summary>A whole chain in place of another.</summary>
 /// <param name="Preset">The key of a preset; null: an empty chain.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record NewChain(string? Preset = null, long? BaseRevision = null);
+public sealed record NewChain(string? Preset = null);
 
 /// <summary>Chains of sources and mixes, and duckers of sends.</summary>
 static class ChainEndpoints
 {
     public static void MapChains(this IEndpointRouteBuilder routes)
     {
+        var show = routes.MapGroup(ShowEndpoints.Path);
         routes.MapGet("/processors", () => new ProcessorCatalogue(ProcessorTypes.All, ChainPresets.All))
             .WithName("getProcessors").WithSummary("All processors with their parameters, and the presets.");
-        Map(routes, "/show/sources/{source}/chain", "SourceProcessor", "SourceChain", "of a source");
-        Map(routes, "/show/mixes/{mix}/chain", "MixProcessor", "MixChain", "of a mix");
-        Map(routes, "/show/mixes/{mix}/sends/{source}/ducker", "Ducker", null, "of a send");
+        Map(show, "/sources/{source}/chain", "SourceProcessor", "SourceChain", "of a source");
+        Map(show, "/mixes/{mix}/chain", "MixProcessor", "MixChain", "of a mix");
+        Map(show, "/mixes/{mix}/sends/{source}/ducker", "Ducker", null, "of a send");
     }
 
     private static void Map(IEndpointRouteBuilder routes, string path, string one, string? all, string of)
@@ -67,7 +66,7 @@ static class ChainEndpoints
         (_, var mix) => new MixPoint(new((string)mix!)),
     };
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, LiveShow live, HttpRequest request)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {
         if (ProcessorTypes.Find(wanted.Type) is not { } type)
         {
@@ -75,30 +74,29 @@ static class ChainEndpoints
         }
 
         var processor = Processor.Of(type) with { Keys = wanted.Keys ?? [] };
-        return await live.DoAsync(new AddProcessor(PlaceOf(request), processor, wanted.Index), null, request);
+        return await commands.DoAsync(call, new AddProcessor(PlaceOf(call.Request), processor, wanted.Index));
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(
-        string processor, ProcessorChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(
-            new SetProcessor(PlaceOf(request), new(processor), change.Bypassed, change.Values, change.Keys), change.BaseRevision, request);
+        string processor, ProcessorChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new SetProcessor(PlaceOf(call.Request), new(processor), change.Bypassed, change.Values, change.Keys));
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string processor, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new RemoveProcessor(PlaceOf(request), new(processor)), null, request);
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string processor, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new RemoveProcessor(PlaceOf(call.Request), new(processor)));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
-        string processor, Place place, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new MoveProcessor(PlaceOf(request), new(processor), place.Index), place.BaseRevision, request);
+        string processor, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new MoveProcessor(PlaceOf(call.Request), new(processor), place.Index));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(NewChain wanted, LiveShow live, HttpRequest request)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(NewChain wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {
         if (wanted.Preset is null)
         {
-            return await live.DoAsync(new SetChain(PlaceOf(request), []), wanted.BaseRevision, request);
+            return await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), []));
         }
 
         return ChainPresets.Find(wanted.Preset) is { } preset
-            ? await live.DoAsync(new SetChain(PlaceOf(request), preset.Make(), preset.Name), wanted.BaseRevision, request)
+            ? await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), preset.Make(), preset.Name))
             : Problems.Invalid("preset", $"There is no preset “{wanted.Preset}”.", string.Join(", ", ChainPresets.All.Select(p => p.Key)));
     }
 }

@@ -11,9 +11,9 @@ public sealed record HushState(bool On);
 static class HushEndpoints
 {
     public static void MapHush(this IEndpointRouteBuilder routes) =>
-        routes.MapPut("/hush", (HushState wanted, LiveShow live, StatusReport status) =>
+        routes.MapPut("/hush", (HushState wanted, HushSwitch hush, StatusReport status) =>
         {
-            live.Hush(wanted.On);
+            hush.Set(wanted.On);
             return status.Now();
         }).WithName("setHush").WithSummary("Silences every mix at once, or lets every mix sound again.");
 }

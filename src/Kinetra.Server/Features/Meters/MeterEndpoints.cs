@@ -6,9 +6,9 @@ namespace Kinetra.Server.Features.Meters;
 static class MeterEndpoints
 {
     public static void MapMeters(this IEndpointRouteBuilder routes) =>
-        routes.MapPost("/meters/reset", (LiveShow live) =>
+        routes.MapPost("/meters/reset", (EngineHost host) =>
         {
-            live.MeasureAnew();
+            host.Engine.PostMeterReset();
             return TypedResults.NoContent();
         }).WithName("resetMeters").WithSummary("Begins anew what is measured since a start: integrated loudness, range, highest true peak, clips.");
 }

@@ -43,6 +43,7 @@ static class MicrophoneEndpoints
 {
     public static void MapMicrophones(this IEndpointRouteBuilder routes)
     {
+        var show = routes.MapGroup(ShowEndpoints.Path);
         routes.MapGet("/microphones", (MicrophoneReport report) => report.All()).WithName("getMicrophones")
             .WithSummary("The browsers' inputs that the live show has, and how they stand.");
         routes.MapGet("/microphones/probe/{window}", Results<Ok<MicrophoneDocument>, ProblemHttpResult> (string window, BrowserDevices devices) =>
@@ -50,10 +51,10 @@ static class MicrophoneEndpoints
                     ? TypedResults.Ok(MicrophoneReport.Of(probe, "The probe"))
                     : Problems.NotFound("window", "This window has sent no probe.", "a window that measures its delay"))
             .WithName("getProbe").WithSummary("How a window's probe stands, which measures the way of a microphone.");
-        routes.MapPost("/show/microphones", AddAsync).WithName("addMicrophone").WithSummary("Adds an input of a browser as a source, or as several.");
+        show.MapPost("/microphones", AddAsync).WithName("addMicrophone").WithSummary("Adds an input of a browser as a source, or as several.");
     }
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewMicrophone wanted, LiveShow live, HttpRequest request)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewMicrophone wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {
         if (wanted.Voices is not { Count: >= 1 and <= RigLimits.InputChannels })
         {
@@ -65,27 +66,28 @@ static class MicrophoneEndpoints
             return Problems.Invalid("voices", "This list cannot be used.", $"1 to {RigLimits.InputChannels} voices, none of them null");
         }
 
-        var rig = live.Show.Rig;
-        var commands = new List<RigCommand>();
-        foreach (var voice in wanted.Voices)
+        return await commands.DoAsync(call, rig =>
         {
-            var source = new Source
+            var adds = new List<RigCommand>();
+            foreach (var voice in wanted.Voices)
             {
-                Id = SourceId.New(),
-                Name = FreeNames.For(rig, string.IsNullOrWhiteSpace(voice.Name) ? wanted.Label ?? "" : voice.Name),
-                Kind = SourceKind.Microphone,
-                Input = new BrowserInput(wanted.Client, wanted.Device, wanted.Label ?? "", voice.Left, voice.Right),
-                Look = FreeNames.Look(rig),
-            };
-            var add = new AddSource(source);
-            commands.Add(add);
-            if (add.Apply(rig) is CommandResult.Applied applied)
-            {
-                rig = applied.Rig;
+                var add = new AddSource(new Source
+                {
+                    Id = SourceId.New(),
+                    Name = FreeNames.For(rig, string.IsNullOrWhiteSpace(voice.Name) ? wanted.Label ?? "" : voice.Name),
+                    Kind = SourceKind.Microphone,
+                    Input = new BrowserInput(wanted.Client, wanted.Device, wanted.Label ?? "", voice.Left, voice.Right),
+                    Look = FreeNames.Look(rig),
+                });
+                adds.Add(add);
+                if (add.Apply(rig) is CommandResult.Applied applied)
+                {
+                    rig = applied.Rig;
+                }
             }
-        }
 
-        return await live.DoAsync(commands.Count == 1 ? commands[0] : new Several([.. commands]), null, request);
+            return adds.Count == 1 ? adds[0] : new Several([.. adds]);
+        });
     }
 }
 

@@ -4,7 +4,7 @@ namespace Kinetra.Server.Features.Microphones;
 public interface IMicrophoneAudience
 {
     /// <summary>How the microphones stand has changed.</summary>
-    Task MicrophonesChangedAsync();
+    void MicrophonesChanged();
 }
 
 /// <summary>Tells every window when a microphone's state changes; also the changes that nobody announces, such as a stall.</summary>
@@ -33,7 +33,7 @@ public sealed partial class MicrophoneNews(MicrophoneReport report, IMicrophoneA
             _told = now;
         }
 
-        await audience.MicrophonesChangedAsync();
+        audience.MicrophonesChanged();
     }
 
     /// <inheritdoc/>

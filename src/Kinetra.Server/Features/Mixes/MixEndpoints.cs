@@ -17,16 +17,14 @@ namespace Kinetra.Server.Features.Mixes;
 /// <param name="Muted">True: silenced in its place.</param>
 /// <param name="Pan">−1 (left) … 1 (right).</param>
 /// <param name="Tap">Where the source's sound is taken.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
 public sealed record SendChange(
-    Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, Tap? Tap = null, long? BaseRevision = null);
+    Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, Tap? Tap = null);
 
 /// <summary>A change of one mix. What is left out stays as it is.</summary>
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Gain">dB, −120 … 12, or "off".</param>
 /// <param name="TargetLufs">LUFS, −40 … −6.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record MixChange(string? Name = null, Gain? Gain = null, double? TargetLufs = null, long? BaseRevision = null);
+public sealed record MixChange(string? Name = null, Gain? Gain = null, double? TargetLufs = null);
 
 /// <summary>A new mix.</summary>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
@@ -36,57 +34,56 @@ public sealed record NewMix(MixPurpose Purpose, string? Name = null, string? Cop
 
 /// <summary>A place among others.</summary>
 /// <param name="Index">From 0; beyond the last means last.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record Place(int Index, long? BaseRevision = null);
+public sealed record Place(int Index);
 
 /// <summary>Mixes and their sends.</summary>
 static class MixEndpoints
 {
     public static void MapMixes(this IEndpointRouteBuilder routes)
     {
-        routes.MapPatch("/show/mixes/{mix}", ChangeMixAsync).WithName("changeMix").WithSummary("Changes a mix.");
-        routes.MapPost("/show/mixes", AddMixAsync).WithName("addMix").WithSummary("Adds a mix.");
-        routes.MapDelete("/show/mixes/{mix}", RemoveMixAsync).WithName("removeMix").WithSummary("Removes a mix.");
-        routes.MapPut("/show/mixes/{mix}/place", MoveMixAsync).WithName("moveMix").WithSummary("Puts a mix in another place among the mixes.");
-        routes.MapPatch("/show/mixes/{mix}/sends/{source}", ChangeSendAsync).WithName("changeSend").WithSummary("Changes a source's level in a mix.");
+        var show = routes.MapGroup(ShowEndpoints.Path);
+        show.MapPatch("/mixes/{mix}", ChangeMixAsync).WithName("changeMix").WithSummary("Changes a mix.");
+        show.MapPost("/mixes", AddMixAsync).WithName("addMix").WithSummary("Adds a mix.");
+        show.MapDelete("/mixes/{mix}", RemoveMixAsync).WithName("removeMix").WithSummary("Removes a mix.");
+        show.MapPut("/mixes/{mix}/place", MoveMixAsync).WithName("moveMix").WithSummary("Puts a mix in another place among the mixes.");
+        show.MapPatch("/mixes/{mix}/sends/{source}", ChangeSendAsync).WithName("changeSend").WithSummary("Changes a source's level in a mix.");
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeMixAsync(
-        string mix, MixChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new SetMix(new(mix), change.Name, change.Gain, change.TargetLufs), change.BaseRevision, request);
+        string mix, MixChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new SetMix(new(mix), change.Name, change.Gain, change.TargetLufs));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeSendAsync(
-        string mix, string source, SendChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan, change.Tap), change.BaseRevision, request);
+        string mix, string source, SendChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new SetSend(new(mix), new(source), change.Gain, change.Heard, change.Muted, change.Pan, change.Tap));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddMixAsync(NewMix wanted, LiveShow live, HttpRequest request)
-    {
-        var rig = live.Show.Rig;
-        var copied = wanted.CopyOf is null ? null : rig.Find(new MixId(wanted.CopyOf));
-        if (wanted.CopyOf is not null && copied is null)
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddMixAsync(NewMix wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, rig =>
         {
-            return Problems.NotFound("copyOf", $"There is no mix “{wanted.CopyOf}”.", "an id that the show has now");
-        }
+            var copied = wanted.CopyOf is null ? null : rig.Find(new MixId(wanted.CopyOf));
+            if (wanted.CopyOf is not null && copied is null)
+            {
+                return Wish.Unknown("copyOf", $"There is no mix “{wanted.CopyOf}”.");
+            }
 
-        var mix = new Mix
-        {
-            Id = MixId.New(),
-            Name = wanted.Name ?? FreeNames.For(rig.Mixes.Select(m => m.Name), copied?.Name ?? "", "New mix"),
-            Purpose = wanted.Purpose,
-            Gain = copied?.Gain ?? Gain.Unity,
-            TargetLufs = copied?.TargetLufs ?? NewShow.Target(wanted.Purpose),
-            Chain = copied is null ? [] : Copy(copied.Chain),
-            Sends = copied is null ? [] : [.. copied.Sends.Select(s => s with { Ducker = s.Ducker is null ? null : Copy([s.Ducker])[0] })],
-        };
-        return await live.DoAsync(new AddMix(mix), null, request);
-    }
+            return new AddMix(new Mix
+            {
+                Id = MixId.New(),
+                Name = wanted.Name ?? FreeNames.For(rig.Mixes.Select(m => m.Name), copied?.Name ?? "", "New mix"),
+                Purpose = wanted.Purpose,
+                Gain = copied?.Gain ?? Gain.Unity,
+                TargetLufs = copied?.TargetLufs ?? NewShow.Target(wanted.Purpose),
+                Chain = copied is null ? [] : Copy(copied.Chain),
+                Sends = copied is null ? [] : [.. copied.Sends.Select(s => s with { Ducker = s.Ducker is null ? null : Copy([s.Ducker])[0] })],
+            });
+        });
 
     // What is copied is another processor.
     private static ImmutableArray<Processor> Copy(ImmutableArray<Processor> chain) => [.. chain.Select(p => p with { Id = ProcessorId.New() })];
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveMixAsync(string mix, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new RemoveMix(new(mix)), null, request);
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveMixAsync(string mix, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new RemoveMix(new(mix)));
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveMixAsync(string mix, Place place, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new MoveMix(new(mix), place.Index), place.BaseRevision, request);
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveMixAsync(string mix, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new MoveMix(new(mix), place.Index));
 }

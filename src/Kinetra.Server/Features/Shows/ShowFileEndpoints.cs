@@ -43,7 +43,7 @@ static class ShowFileEndpoints
 
         var names = (await store.AllAsync(cancel)).Select(s => s.Name);
         var added = await store.AddAsync(FreeNames.For(names, file.Name, "New show"), file.Rig, cancel);
-        await audience.ShowsChangedAsync();
+        audience.ShowsChanged();
         return TypedResults.Ok(new ShowListItem(
             added.Id, added.Name, false, DateTimeOffset.UtcNow, null, added.Rig.Sources.Length, added.Rig.Mixes.Length));
     }

@@ -17,7 +17,9 @@ namespace Kinetra.Server.Features.Shows;
 /// <param name="DeletedAt">When it was put away, or null.</param>
 /// <param name="Sources">How many sources it has.</param>
 /// <param name="Mixes">How many mixes it has.</param>
-public sealed record ShowListItem(Guid Id, string Name, bool Live, DateTimeOffset UpdatedAt, DateTimeOffset? DeletedAt, int Sources, int Mixes);
+/// <param name="Damaged">Why it cannot be opened, for a person; null: it can.</param>
+public sealed record ShowListItem(
+    Guid Id, string Name, bool Live, DateTimeOffset UpdatedAt, DateTimeOffset? DeletedAt, int Sources, int Mixes, string? Damaged = null);
 
 /// <summary>A new show.</summary>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
@@ -45,7 +47,7 @@ static class ShowListEndpoints
 
     private static async Task<IEnumerable<ShowListItem>> ListAsync(ShowStore store, LiveShow live, CancellationToken cancel) =>
         (await store.AllAsync(cancel)).Select(s => new ShowListItem(
-            s.Id, s.Name, s.Id == live.Show.Id, s.UpdatedAt, s.DeletedAt, s.Sources, s.Mixes));
+            s.Id, s.Name, s.Id == live.Show.Id, s.UpdatedAt, s.DeletedAt, s.Sources, s.Mixes, s.Damaged));
 
     private static async Task<Results<Ok<ShowListItem>, ProblemHttpResult>> AddAsync(
         NewShowRequest wanted, ShowStore store, LiveShow live, IShowListAudience audience, CancellationToken cancel)
@@ -69,80 +71,61 @@ static class ShowListEndpoints
         var names = (await store.AllAsync(cancel)).Select(s => s.Name);
         var name = wanted.Name?.Trim() ?? FreeNames.For(names, copied?.Name ?? "", "New show");
         var added = await store.AddAsync(name, copied?.Rig ?? NewShow.Rig(), cancel);
-        await audience.ShowsChangedAsync();
+        audience.ShowsChanged();
         return TypedResults.Ok(new ShowListItem(
             added.Id, added.Name, false, DateTimeOffset.UtcNow, null, added.Rig.Sources.Length, added.Rig.Mixes.Length));
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> RenameAsync(
-        Guid show, ShowName name, ShowStore store, LiveShow live, IShowListAudience audience, CancellationToken cancel)
+        Guid show, ShowName name, Openings openings, IShowListAudience audience, CancellationToken cancel)
     {
         if (RigRules.CheckName("name", name.Name?.Trim()) is { } problem)
         {
             return Problems.Invalid([problem]);
         }
 
-        if (!await store.RenameAsync(show, name.Name!.Trim(), cancel))
-        {
-            return Unknown(show);
-        }
-
-        if (live.Show.Id == show)
-        {
-            await live.RenamedAsync(name.Name.Trim());
-        }
-
-        await audience.ShowsChangedAsync();
-        return TypedResults.NoContent();
+        return After(await openings.RenameAsync(show, name.Name!.Trim(), cancel), show, audience);
     }
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> OpenAsync(
-        Guid show, LiveShow live, TakeRecorder recorder, ShowLedger ledger, IShowListAudience audience, CancellationToken cancel)
+        Guid show, Openings openings, LiveShow live, TakeRecorder recorder, IShowListAudience audience, CancellationToken cancel)
     {
-        if (recorder.Current is not null && show != live.Show.Id)
+        if (Refusal(await openings.SwitchAsync(show, () => recorder.Current is not null, cancel), show) is { } refusal)
         {
-            return Problems.Conflict("take", "A take is being recorded.", "opening another show once the take has ended");
+            return refusal;
         }
 
-        if (ledger.IsAway)
-        {
-            return Problems.Unavailable("The database is away, and the other show is in it.");
-        }
-
-        if (!await live.SwitchAsync(show, cancel))
-        {
-            return Unknown(show);
-        }
-
-        await audience.ShowsChangedAsync();
-        return TypedResults.Ok(ShowDocument.Of(live.State));
+        audience.ShowsChanged();
+        return TypedResults.Ok(live.State.Document);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> DeleteAsync(
-        Guid show, ShowStore store, LiveShow live, IShowListAudience audience, CancellationToken cancel)
+        Guid show, Openings openings, IShowListAudience audience, CancellationToken cancel) =>
+        After(await openings.PutAwayAsync(show, cancel), show, audience);
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> RestoreAsync(
+        Guid show, ShowStore store, IShowListAudience audience, CancellationToken cancel) =>
+        After(await store.PutAwayAsync(show, false, cancel) ? Opening.Done : Opening.Unknown, show, audience);
+
+    private static Results<NoContent, ProblemHttpResult> After(Opening became, Guid show, IShowListAudience audience)
     {
-        if (live.Show.Id == show)
+        if (Refusal(became, show) is { } refusal)
         {
-            return Problems.Conflict("show", "This show is live.", "a show that is not live: open another one first");
+            return refusal;
         }
 
-        return await PutAwayAsync(show, true, store, audience, cancel);
-    }
-
-    private static Task<Results<NoContent, ProblemHttpResult>> RestoreAsync(
-        Guid show, ShowStore store, IShowListAudience audience, CancellationToken cancel) => PutAwayAsync(show, false, store, audience, cancel);
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> PutAwayAsync(
-        Guid show, bool away, ShowStore store, IShowListAudience audience, CancellationToken cancel)
-    {
-        if (!await store.PutAwayAsync(show, away, cancel))
-        {
-            return Unknown(show);
-        }
-
-        await audience.ShowsChangedAsync();
+        audience.ShowsChanged();
         return TypedResults.NoContent();
     }
+
+    private static ProblemHttpResult? Refusal(Opening became, Guid show) => became switch
+    {
+        Opening.Unknown => Unknown(show),
+        Opening.Held => Problems.Conflict("take", "A take is being recorded.", "opening another show once the take has ended"),
+        Opening.IsLive => Problems.Conflict("show", "This show is live.", "a show that is not live: open another one first"),
+        Opening.Away => Problems.Unavailable("The database is away, and the other show is in it."),
+        _ => null,
+    };
 
     private static ProblemHttpResult Unknown(Guid show) => Problems.NotFound("show", $"There is no show {show} to do that with.", Known);
 }
@@ -151,5 +134,5 @@ static class ShowListEndpoints
 public interface IShowListAudience
 {
     /// <summary>The list has changed.</summary>
-    Task ShowsChangedAsync();
+    void ShowsChanged();
 }

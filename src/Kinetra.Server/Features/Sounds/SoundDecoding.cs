@@ -55,7 +55,8 @@ public static class SoundDecoding
         };
         start.Environment["DOTNET_GCHeapHardLimit"] = "0x60000000";
         start.Environment["DOTNET_TieredPGO"] = "0";
-        start.Environment.Remove("KINETRA_DB");
+        start.Environment.Remove(Hosting.ServerOptions.ConnectionVariable);
+        start.Environment.Remove(Hosting.ServerOptions.AddressVariable);
         using var process = Process.Start(start) ?? throw new IOException("The decoder cannot be started.");
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         limit.CancelAfter(TimeLimit);

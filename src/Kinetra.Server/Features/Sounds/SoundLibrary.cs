@@ -1,4 +1,6 @@
+using System.Collections.Concurrent;
 using System.Security.Cryptography;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
@@ -8,16 +10,29 @@ using Kinetra.Server.Hosting;
 namespace Kinetra.Server.Features.Sounds;
 
 /// <summary>Sound files by the address of their content: the bytes in the data folder, what is known of them in the database.</summary>
-public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimeProvider time)
+public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimeProvider time) : IDisposable
 {
     private const int CopyBuffer = 128 * 1024;
+
+    // How many may wait for the decoder; more is nobody's way to work.
+    private const int MostWaiting = 16;
+
+    // One at a time: a decoder takes up to 1.5 GB and a whole processor, which blocks of sound would wait for.
+    private readonly SemaphoreSlim _decoder = new(1);
+    private readonly ConcurrentDictionary<string, WeakReference<SoundBuffer>> _decoded = new();
+    private int _waiting;
 
     /// <summary>Takes in a file: copies, hashes, decodes and stores it. The same file twice is one sound.</summary>
     /// <exception cref="SoundFileException">It is no sound, or not one that is allowed.</exception>
     public async Task<SoundRow> TakeInAsync(Stream content, string fileName, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(content);
-        Directory.CreateDirectory(Folder);
+        ArgumentNullException.ThrowIfNull(fileName);
+        if (new DirectoryInfo(Directory.CreateDirectory(Folder).FullName).EnumerateFiles().Sum(f => f.Length) >= options.MaxSoundBytes)
+        {
+            throw new SoundFileException("The stored sounds take all the room that they may.", $"{options.MaxSoundBytes / 1024 / 1024} MiB in all; what no show refers to goes with the next start");
+        }
+
         var incoming = Path.Combine(Folder, $"incoming-{Guid.NewGuid():n}");
         try
         {
@@ -27,12 +42,12 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimePr
                 return known;
             }
 
-            var report = await SoundDecoding.RunAsync(incoming, PlanarPath(address), cancel);
+            var report = await DecodeAsync(incoming, PlanarPath(address), cancel);
             File.Move(incoming, Path.Combine(Folder, address), overwrite: true);
             var row = new SoundRow
             {
                 Address = address,
-                FileName = fileName,
+                FileName = Names.Cut(string.Concat(fileName.Where(c => !char.IsControl(c))), 255),
                 Format = report.Format,
                 SampleRate = report.SampleRate,
                 Channels = report.Channels,
@@ -49,16 +64,92 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimePr
         }
     }
 
-    /// <summary>A stored sound, decoded; null where it is not there any more.</summary>
+    /// <summary>A stored sound, decoded, and the same for everybody who plays it; null where it is not there any more.</summary>
     public async Task<SoundBuffer?> LoadAsync(string address, CancellationToken cancel)
     {
+        if (_decoded.TryGetValue(address, out var known) && known.TryGetTarget(out var playing))
+        {
+            return playing;
+        }
+
         try
         {
-            return await store.FindAsync(address, cancel) is { } row ? PlanarFile.Read(PlanarPath(address), row.PlayedChannels) : null;
+            if (await store.FindAsync(address, cancel) is not { } row)
+            {
+                return null;
+            }
+
+            var sound = PlanarFile.Read(PlanarPath(address), row.PlayedChannels);
+            _decoded[address] = new(sound);
+            return sound;
         }
         catch (Exception e) when (e is IOException or SoundFileException)
         {
             return null;
+        }
+    }
+
+    /// <summary>Removes what a start finds and nobody needs: uploads that were broken off, and sounds that nothing refers to.</summary>
+    public async Task CollectAsync(CancellationToken cancel)
+    {
+        Directory.CreateDirectory(Folder);
+        foreach (var broken in Directory.EnumerateFiles(Folder).Where(f => Path.GetFileName(f).StartsWith("incoming-", StringComparison.Ordinal) || f.EndsWith(".part", StringComparison.Ordinal)))
+        {
+            TryDelete(broken);
+        }
+
+        // A journal, also one that was set aside, may speak of sounds that the database knows nothing of.
+        if (Directory.EnumerateFiles(options.DataFolder, "journal.jsonl*").Any())
+        {
+            return;
+        }
+
+        foreach (var address in await store.UnreferencedAsync(cancel))
+        {
+            await store.RemoveAsync(address, cancel);
+            TryDelete(Path.Combine(Folder, address));
+            TryDelete(PlanarPath(address));
+        }
+    }
+
+    private static void TryDelete(string path)
+    {
+        try
+        {
+            File.Delete(path);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // It only takes room.
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _decoder.Dispose();
+
+    private async Task<DecodeReport> DecodeAsync(string input, string output, CancellationToken cancel)
+    {
+        if (Interlocked.Increment(ref _waiting) > MostWaiting)
+        {
+            Interlocked.Decrement(ref _waiting);
+            throw new SoundFileException("Too many sound files wait to be decoded.", $"at most {MostWaiting} at a time");
+        }
+
+        try
+        {
+            await _decoder.WaitAsync(cancel);
+            try
+            {
+                return await SoundDecoding.RunAsync(input, output, cancel);
+            }
+            finally
+            {
+                _decoder.Release();
+            }
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _waiting);
         }
     }
 

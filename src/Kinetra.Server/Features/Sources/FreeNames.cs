@@ -28,7 +28,11 @@ static class FreeNames
     }
 
     /// <summary>The first colour, and the first shape, that no other source has yet.</summary>
-    public static SourceLook Look(Rig rig) => new(
-        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Color != c)),
-        Enumerable.Range(0, SourceLook.Count).FirstOrDefault(c => rig.Sources.All(s => s.Look.Shape != c)));
+    public static SourceLook Look(Rig rig)
+    {
+        var all = Enumerable.Range(0, SourceLook.Count).ToList();
+        var color = all.MinBy(c => rig.Sources.Count(s => s.Look.Color == c));
+        var taken = rig.Sources.Where(s => s.Look.Color == color).Select(s => s.Look.Shape).ToHashSet();
+        return new(color, all.MinBy(shape => (taken.Contains(shape), rig.Sources.Count(s => s.Look.Shape == shape))));
+    }
 }

@@ -15,59 +15,67 @@ namespace Kinetra.Server.Features.Sources;
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Trim">dB, −120 … 12, or "off".</param>
 /// <param name="Look">Colour and shape.</param>
-/// <param name="BaseRevision">The revision it was made on.</param>
-public sealed record SourceChange(string? Name = null, Gain? Trim = null, SourceLook? Look = null, long? BaseRevision = null);
+public sealed record SourceChange(string? Name = null, Gain? Trim = null, SourceLook? Look = null);
 
 /// <summary>Sources: changed, added from a sound file, played again, removed.</summary>
 static class SourceEndpoints
 {
     public static void MapSources(this IEndpointRouteBuilder routes)
     {
-        routes.MapPatch("/show/sources/{source}", ChangeAsync).WithName("changeSource").WithSummary("Changes a source.");
-        routes.MapPost("/show/sources", AddAsync).WithName("addSource").DisableAntiforgery()
+        var show = routes.MapGroup(ShowEndpoints.Path);
+        show.MapPatch("/sources/{source}", ChangeAsync).WithName("changeSource").WithSummary("Changes a source.");
+        show.MapPost("/sources", AddAsync).WithName("addSource").DisableAntiforgery()
             .WithSummary("Adds a sound file as a source (multipart: file, name, loop).");
-        routes.MapDelete("/show/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
-        routes.MapPut("/show/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
-        routes.MapPost("/show/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
+        show.MapDelete("/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
+        show.MapPut("/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
+        show.MapPost("/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(
-        string source, SourceChange change, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new SetSource(new(source), change.Name, change.Trim, change.Look), change.BaseRevision, request);
+        string source, SourceChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new SetSource(new(source), change.Name, change.Trim, change.Look));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(
-        string source, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new RemoveSource(new(source)), null, request);
+        string source, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new RemoveSource(new(source)));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
-        string source, Mixes.Place place, LiveShow live, HttpRequest request) =>
-        live.DoAsync(new MoveSource(new(source), place.Index), place.BaseRevision, request);
+        string source, Mixes.Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
+        commands.DoAsync(call, new MoveSource(new(source), place.Index));
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(
-        IFormFile file, [FromForm] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, HttpRequest request, CancellationToken cancel)
+        IFormFile file, [FromForm] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, ShowCommands commands,
+        [AsParameters] CommandCall call, CancellationToken cancel)
     {
-        var rig = live.Show.Rig;
-        var chosen = string.IsNullOrWhiteSpace(name) ? FreeNames.For(rig, Path.GetFileNameWithoutExtension(file.FileName)) : name;
-
         // Told before a long file is decoded for nothing.
-        if (RigRules.CheckName("name", chosen.Trim()) is { } problem)
+        var chosen = string.IsNullOrWhiteSpace(name) ? null : name;
+        if (chosen is not null && RigRules.CheckName("name", chosen.Trim()) is { } problem)
         {
             return Problems.Invalid([problem]);
+        }
+
+        if (live.State is var state && state.Show.Id != call.Show)
+        {
+            return CommandAnswers.NotLive(state);
         }
 
         try
         {
             await using var content = file.OpenReadStream();
             var sound = await sounds.TakeInAsync(content, file.FileName, cancel);
-            var source = new Source
+
+            // Read before it is this command's turn; whoever waits for theirs does not wait for a disk.
+            var ready = await sounds.LoadAsync(sound.Address, cancel);
+            var answer = await commands.DoAsync(call, rig => new AddSource(new Source
             {
                 Id = SourceId.New(),
-                Name = chosen,
+                Name = chosen ?? FreeNames.For(rig, Path.GetFileNameWithoutExtension(file.FileName)),
                 Kind = SourceKind.File,
                 Input = new SoundFileInput(sound.Address, loop ?? true),
-                Look = FreeNames.Look(live.Show.Rig),
-            };
-            return await live.DoAsync(new AddSource(source), null, request);
+                Look = FreeNames.Look(rig),
+            }));
+            GC.KeepAlive(ready);
+            return answer;
         }
         catch (SoundFileException refusal)
         {
@@ -75,16 +83,22 @@ static class SourceEndpoints
         }
     }
 
-    private static Results<NoContent, ProblemHttpResult> Play(string source, LiveShow live)
+    private static Results<NoContent, ProblemHttpResult> Play(Guid show, string source, LiveShow live, EngineHost host)
     {
-        switch (live.Show.Rig.Find(new SourceId(source)))
+        var state = live.State;
+        if (state.Show.Id != show)
+        {
+            return CommandAnswers.NotLive(state);
+        }
+
+        switch (state.Show.Rig.Find(new SourceId(source)))
         {
             case null:
                 return Problems.NotFound("source", $"There is no source “{source}”.", "an id that the show has now");
             case { Input: not SoundFileInput }:
                 return Problems.Invalid("source", "This source has no beginning to play from.", "a source that is a sound file");
             default:
-                live.Restart(new SourceId(source));
+                host.Engine.PostRestart(new SourceId(source));
                 return TypedResults.NoContent();
         }
     }

@@ -18,13 +18,14 @@ namespace Kinetra.Server.Features.Status;
 /// <param name="DatabaseAway">Whether changes are kept in the local journal, since the database is away.</param>
 /// <param name="WaitingSteps">How many changes wait there.</param>
 /// <param name="Silenced">By name, what failed in the engine and is silent since then.</param>
+/// <param name="LastLoss">When listeners last lost sound since the start, and why; null: never.</param>
 /// <param name="Clock">What drives the engine: real or stepped.</param>
 public sealed record ServerStatus(
     string? WaitingFor, int SampleRate, int BlockFrames, long Frame, double Load, long LateBlocks, bool Hushed, Guid? RecordingTake,
-    bool DatabaseAway, int WaitingSteps, ImmutableArray<string> Silenced, string Clock);
+    bool DatabaseAway, int WaitingSteps, ImmutableArray<string> Silenced, SoundLoss? LastLoss, string Clock);
 
 /// <summary>Puts the status together.</summary>
-public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, ShowLedger ledger, TakeRecorder recorder, EngineFaults faults, StartState state)
+public sealed class StatusReport(ServerOptions options, EngineHost host, LiveShow live, HushSwitch hush, ShowLedger ledger, TakeRecorder recorder, EngineFaults faults, LossWatch losses, StartState state)
 {
     /// <summary>The status now.</summary>
     public ServerStatus Now() => new(
@@ -34,11 +35,12 @@ public sealed class StatusReport(ServerOptions options, EngineHost host, LiveSho
         host.IsRunning ? host.Engine.Frame : 0,
         host.Load,
         host.LateBlocks,
-        live.Hushed,
+        hush.IsOn,
         recorder.Current,
         ledger.IsAway,
         ledger.Waiting,
         state.WaitingFor is null ? [.. faults.Silenced.Select(live.Show.Rig.NameOf)] : [],
+        losses.Last,
         options.Clock == ClockKind.Real ? "real" : "stepped");
 }
 

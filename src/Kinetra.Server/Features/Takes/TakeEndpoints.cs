@@ -5,6 +5,7 @@ using Kinetra.Data.Rows;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.Net.Http.Headers;
 
 namespace Kinetra.Server.Features.Takes;
 
@@ -45,6 +46,11 @@ public sealed record TakeDocument(
 /// <param name="Point">What it recorded: source/ID or mix/ID; null in takes from before that was kept.</param>
 public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames, string? Point);
 
+/// <summary>A folder among the takes that is no take, or one that cannot be listed.</summary>
+/// <param name="Folder">Its name, in the folder takes of the data folder.</param>
+/// <param name="Words">Why, for a person.</param>
+public sealed record DamagedTake(string Folder, string Words);
+
 /// <summary>What a new take is called.</summary>
 /// <param name="Name">1–60 characters; left out: the show's name and the time.</param>
 public sealed record NewTake(string? Name = null);
@@ -56,13 +62,16 @@ static class TakeEndpoints
     {
         routes.MapGet("/takes", async (TakeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(TakeDocument.Of))
             .WithName("getTakes").WithSummary("All takes, newest first.");
+        routes.MapGet("/takes/damaged", (TakeRecorder recorder) => recorder.Damaged)
+            .WithName("getDamagedTakes").WithSummary("What lay among the takes at the start and cannot be listed, and why.");
         routes.MapPost("/takes", StartAsync).WithName("startTake").WithSummary("Begins to record every mix and every source.");
         routes.MapPost("/takes/current/stop", StopAsync).WithName("stopTake").WithSummary("Ends the take that is being recorded.");
         routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track as a WAV file.");
+        routes.MapMethods("/takes/{take:guid}/tracks/{track:guid}/file", [HttpMethods.Head], DownloadAsync).ExcludeFromDescription();
     }
 
     private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StartAsync(
-        NewTake wanted, LiveShow live, EngineHost host, TakeRecorder recorder, CancellationToken cancel)
+        NewTake wanted, Turn turn, LiveShow live, Playing playing, EngineHost host, TakeRecorder recorder, CancellationToken cancel)
     {
         if (wanted.Name is not null && RigRules.CheckName("name", wanted.Name) is { } problem)
         {
@@ -71,7 +80,7 @@ static class TakeEndpoints
 
         try
         {
-            return await recorder.StartAsync(live.Show, live.Plan, host.Engine, wanted.Name?.Trim(), cancel) is { } take
+            return await turn.TakeAsync(() => recorder.StartAsync(live.Show, playing.Plan, host.Engine, wanted.Name?.Trim(), cancel), cancel) is { } take
                 ? TypedResults.Ok(TakeDocument.Of(take))
                 : Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
         }
@@ -97,7 +106,10 @@ static class TakeEndpoints
 
         var path = recorder.PathOf(take, found);
         return File.Exists(path)
-            ? TypedResults.PhysicalFile(path, "audio/wav", $"{TakeRecorder.SafeName(row.Name)} – {found.FileName}", enableRangeProcessing: true)
+            ? TypedResults.PhysicalFile(path, "audio/wav", $"{TakeRecorder.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
             : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");
     }
+
+    // It grows while it is recorded, and is another one then.
+    private static EntityTagHeaderValue TagOf(string path, Guid track) => new($"\"{track:n}-{new FileInfo(path).Length:x}\"");
 }

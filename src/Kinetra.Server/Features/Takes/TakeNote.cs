@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Kinetra.Core.Rigs;
+using Kinetra.Data;
 using Kinetra.Data.Rows;
 
 namespace Kinetra.Server.Features.Takes;
@@ -38,26 +39,36 @@ static class TakeNote
         }
     }
 
-    /// <summary>The notes of all takes; one that cannot be read is left out.</summary>
-    public static IEnumerable<TakeRow> ReadAll(string folder)
+    /// <summary>What lies in the folder of takes: the notes that can be read, and of the others why they cannot.</summary>
+    public static (IReadOnlyList<TakeRow> Takes, IReadOnlyList<DamagedTake> Damaged) ReadAll(string folder)
     {
-        foreach (var take in Directory.Exists(folder) ? Directory.EnumerateDirectories(folder) : [])
+        var takes = new List<TakeRow>();
+        var damaged = new List<DamagedTake>();
+        foreach (var take in Directory.CreateDirectory(folder).GetDirectories().Select(d => d.FullName).Order(StringComparer.Ordinal))
         {
-            var path = Path.Combine(take, FileName);
-            TakeRow? row = null;
+            var name = Path.GetFileName(take);
             try
             {
-                row = File.Exists(path) ? JsonSerializer.Deserialize<TakeRow>(File.ReadAllText(path), RigJson.Options) : null;
+                var row = StoredJson.Read<TakeRow>(File.ReadAllText(Path.Combine(take, FileName)), StoredJson.Version, "Its note");
+                if (row.Id.ToString() == name)
+                {
+                    takes.Add(row);
+                }
+                else
+                {
+                    damaged.Add(new(name, $"It is a copy of the take “{row.Name}”, under another name. Its files can be taken from there; it is no take of its own."));
+                }
             }
-            catch (Exception e) when (e is JsonException or IOException)
+            catch (FileNotFoundException)
             {
-                // Nothing can be said of it; its files stay where they are.
+                damaged.Add(new(name, "It has no note of what it is. Its files can be taken from there."));
             }
-
-            if (row is not null)
+            catch (Exception e) when (e is InvalidDataException or IOException or UnauthorizedAccessException)
             {
-                yield return row;
+                damaged.Add(new(name, e is InvalidDataException ? $"{e.Message} Its files can be taken from there." : "Its note cannot be read."));
             }
         }
+
+        return (takes, damaged);
     }
 }

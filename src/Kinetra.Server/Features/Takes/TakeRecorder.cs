@@ -18,7 +18,7 @@ namespace Kinetra.Server.Features.Takes;
 public interface ITakeAudience
 {
     /// <summary>The list of takes has changed.</summary>
-    Task TakesChangedAsync();
+    void TakesChanged();
 }
 
 /// <summary>
@@ -37,6 +37,9 @@ public sealed partial class TakeRecorder(
 
     /// <summary>The take that is being recorded, or null.</summary>
     public Guid? Current => Volatile.Read(ref _running)?.Row.Id;
+
+    /// <summary>What lay among the takes at the start and is none.</summary>
+    public IReadOnlyList<DamagedTake> Damaged { get; private set; } = [];
 
     /// <summary>Frames recorded so far; 0 where nothing is being recorded.</summary>
     public long FramesSoFar(long now) => Volatile.Read(ref _running) is { } running ? Math.Max(0, now - running.Start) : 0;
@@ -92,7 +95,7 @@ public sealed partial class TakeRecorder(
                 Volatile.Write(ref _running, new Running(row, tracks, start, engine));
             }
 
-            await audience.TakesChangedAsync();
+            audience.TakesChanged();
             return row;
         }
         finally
@@ -149,7 +152,14 @@ public sealed partial class TakeRecorder(
     public async Task RecoverAsync(CancellationToken cancel)
     {
         var known = (await store.AllAsync(cancel)).ToDictionary(t => t.Id);
-        var takes = TakeNote.ReadAll(Path.Combine(options.DataFolder, "takes")).ToDictionary(t => t.Id);
+        var (found, damaged) = TakeNote.ReadAll(Path.Combine(options.DataFolder, "takes"));
+        Damaged = damaged;
+        foreach (var folder in damaged)
+        {
+            LogDamaged(log, folder.Folder, folder.Words);
+        }
+
+        var takes = found.ToDictionary(t => t.Id);
         foreach (var stored in known.Values)
         {
             takes.TryAdd(stored.Id, stored);
@@ -199,7 +209,7 @@ public sealed partial class TakeRecorder(
             _changing.Release();
         }
 
-        await audience.TakesChangedAsync();
+        audience.TakesChanged();
     }
 
     /// <summary>Where a track's file lies.</summary>
@@ -292,7 +302,7 @@ public sealed partial class TakeRecorder(
             row.Frames = running.Tracks.Select(t => t.Frames).DefaultIfEmpty(0).Max();
             TakeNote.TryWrite(FolderOf(row.Id), row);
             await SaveAsync(row);
-            await audience.TakesChangedAsync();
+            audience.TakesChanged();
             return row;
         }
         finally
@@ -335,8 +345,9 @@ public sealed partial class TakeRecorder(
         }
         catch (DbUpdateException e) when (!DatabaseFaults.IsAway(e))
         {
-            // Of a show that this database does not have: its files stay where they are.
+            // Of a show that this database does not have, mostly: its files stay where they are.
             LogForeign(log, take.Name, FolderOf(take.Id));
+            Damaged = [.. Damaged, new(take.Id.ToString(), $"The take “{take.Name}” is of a show that is not stored here. Its files can be taken from there.")];
         }
     }
 
@@ -379,6 +390,9 @@ public sealed partial class TakeRecorder(
 
     [LoggerMessage(LogLevel.Warning, "The take {Name} is of a show that is not stored, and is not listed. It lies in {Folder}.")]
     private static partial void LogForeign(ILogger log, string name, string folder);
+
+    [LoggerMessage(LogLevel.Warning, "The folder takes/{Folder} is no take that can be listed. {Reason}")]
+    private static partial void LogDamaged(ILogger log, string folder, string reason);
 
     [LoggerMessage(LogLevel.Error, "The take ends: {Reason}")]
     private static partial void LogFailed(ILogger log, string reason);

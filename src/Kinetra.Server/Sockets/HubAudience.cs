@@ -1,0 +1,63 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Editing;
+using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Live;
+
+namespace Kinetra.Server.Sockets;
+
+/// <summary>What has become of the live show.</summary>
+/// <param name="After">The sequence of the document that the patch is for; a window that has another one fetches the show.</param>
+/// <param name="Sequence">The sequence after it.</param>
+/// <param name="Patch">What makes the one into the other: JSON Patch (RFC 6902).</param>
+/// <param name="Step">What was done; null: it has another name.</param>
+public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
+
+/// <summary>Tells every window what has changed.</summary>
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience
+{
+    /// <inheritdoc/>
+    public void Changed(LiveState? before, LiveState now, Step? step)
+    {
+        ArgumentNullException.ThrowIfNull(now);
+        if (before is null)
+        {
+            windows.Post("opened", w => w.ShowOpened(now.Sequence));
+            return;
+        }
+
+        var news = new ShowNews(before.Sequence, now.Sequence, ShowPatch.Between(before.Document, now.Document), HistoryLine.From(step));
+        windows.Post($"step {now.Sequence}", w => w.ShowChanged(news));
+    }
+
+    /// <inheritdoc/>
+    public void PreviewsEnded(IReadOnlyList<RigCommand> ended)
+    {
+        ArgumentNullException.ThrowIfNull(ended);
+        foreach (var command in ended)
+        {
+            if (command is SetSend send)
+            {
+                windows.Post($"send {send.Mix.Value} {send.Source.Value}", w => w.PreviewEnded(send.Mix.Value, send.Source.Value));
+            }
+            else if (command is SetProcessor { Values: { } values } turned)
+            {
+                var key = values.Keys.Single();
+                windows.Post($"processor {turned.Id.Value} {key}", w => w.ProcessorPreviewed(turned.Id.Value, key, null));
+            }
+        }
+    }
+
+    /// <inheritdoc/>
+    public void StorageChanged() => windows.Post("storage", w => w.StorageChanged());
+
+    /// <inheritdoc/>
+    public void ShowsChanged() => windows.Post("shows", w => w.ShowsChanged());
+
+    /// <inheritdoc/>
+    public void TakesChanged() => windows.Post("takes", w => w.TakesChanged());
+
+    /// <inheritdoc/>
+    public void MicrophonesChanged() => windows.Post("microphones", w => w.MicrophonesChanged());
+}

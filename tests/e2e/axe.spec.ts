@@ -1,0 +1,96 @@
+import { AxeBuilder } from "@axe-core/playwright";
+import type { Page } from "@playwright/test";
+import { expect, marker, openDesk, test } from "./support/fixtures.ts";
+
+const rules = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
+
+const sizes = [
+  { width: 1280, height: 800 },
+  // The same at 200 %.
+  { width: 640, height: 400 },
+  { width: 390, height: 844 },
+] as const;
+
+const layers = ["shows", "history", "keys", "delay", "cables", "sound", "microphone", "mix"] as const;
+
+/** What stands in the address, and what is there once it is drawn. */
+const places: [address: string, there: (page: Page) => Promise<void>][] = [
+  ["/", (page) => expect(marker(page, "Sea mic", "Viewers")).toBeVisible()],
+  ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
+  ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
+  ...["send/viewers/sea-mic", "source/sea-mic", "mix/viewers"].map((at): [string, (page: Page) => Promise<void>] => [
+    `/?at=${at}`,
+    (page) => expect(page.getByRole("complementary", { name: /^Inspector/ })).toBeVisible(),
+  ]),
+  ...layers.map((layer): [string, (page: Page) => Promise<void>] => [
+    `/?open=${layer}`,
+    (page) => expect(page.getByRole("dialog")).toBeVisible(),
+  ]),
+];
+
+async function findings(page: Page, where: string, colorsOnly: boolean): Promise<string[]> {
+  // What fades in is judged once it is there.
+  await page.evaluate(() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => undefined))));
+  // The themes differ in colours alone.
+  const axe = new AxeBuilder({ page });
+  const { violations } = await (colorsOnly ? axe.withRules(["color-contrast"]) : axe.withTags(rules)).analyze();
+  return violations.flatMap((v) =>
+    v.nodes.map((n) => `${where}: ${v.id}: ${n.target.join(" ")}: ${(n.failureSummary ?? "").replace(/\s+/g, " ")}`),
+  );
+}
+
+for (const colorScheme of ["dark", "light"] as const)
+  for (const size of sizes)
+    test(`every screen and dialog is accessible as far as a machine can tell: ${colorScheme}, ${size.width} × ${size.height}`, async ({
+      page,
+      stepped,
+    }) => {
+      await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+      await page.setViewportSize(size);
+      await openDesk(page, stepped);
+      await stepped.step(5);
+      const colorsOnly = colorScheme === "light";
+      const found: string[] = [];
+      for (const [address, there] of places) {
+        await page.goto(stepped.url + address);
+        await there(page);
+        found.push(...(await findings(page, address, colorsOnly)));
+      }
+      await page.goto(`${stepped.url}/?at=mix/viewers`);
+      await page.getByRole("button", { name: "Remove this mix" }).click();
+      await expect(page.getByRole("alertdialog")).toBeVisible();
+      found.push(...(await findings(page, "a question", colorsOnly)));
+      await page.getByRole("button", { name: "Keep it" }).click();
+
+      const empty = (await stepped.send("POST", "/api/shows", { name: "An empty one" })) as { id: string };
+      await stepped.send("POST", `/api/shows/${empty.id}/open`, {});
+      await page.goto(stepped.url);
+      await expect(page.getByText("Nothing sounds yet")).toBeVisible();
+      found.push(...(await findings(page, "an empty show", colorsOnly)));
+      expect(found).toEqual([]);
+    });
+
+/** What sticks out of the window sideways, and cannot be scrolled to where it is. */
+const cutOff = (page: Page) =>
+  page.evaluate(() => {
+    const canScroll = (e: Element | null): boolean =>
+      e !== null && (/auto|scroll/.test(getComputedStyle(e).overflowX) || canScroll(e.parentElement));
+    return [...document.querySelectorAll<HTMLElement>("body *")]
+      .filter((e) => e.checkVisibility() && e.closest(".sr-only") === null)
+      .filter((e) => {
+        const { left, right, width } = e.getBoundingClientRect();
+        return width > 0 && (right > innerWidth + 0.5 || left < -0.5) && !canScroll(e.parentElement);
+      })
+      .map((e) => `${e.tagName} ${e.getAttribute("aria-label") ?? e.textContent?.slice(0, 40)}`);
+  });
+
+test("at 320 pixels nothing is cut off, and no screen is wider than the window", async ({ page, stepped }) => {
+  await page.setViewportSize({ width: 320, height: 640 });
+  await openDesk(page, stepped);
+  for (const [address, there] of places) {
+    await page.goto(stepped.url + address);
+    await there(page);
+    expect.soft(await cutOff(page), address).toEqual([]);
+    expect.soft(await page.evaluate(() => document.scrollingElement?.scrollWidth), address).toBeLessThanOrEqual(320);
+  }
+});

@@ -1,0 +1,39 @@
+import { type ComponentType, lazy, Suspense } from "react";
+import type { Show } from "@/core/api/client";
+import { useShow } from "@/core/commands/show";
+import { type Layer, usePlace } from "@/core/place/place";
+import { CablesDialog } from "@/features/cables";
+import { DelayDialog } from "@/features/delay";
+import { AddMix, AddSound } from "@/features/desk";
+import { HistoryDialog } from "@/features/history";
+import { AddMicrophone } from "@/features/microphones";
+import { ShowsDialog } from "@/features/shows";
+import { Boundary } from "@/shared/ui/Boundary";
+
+const KeysDialog = lazy(() => import("./KeysDialog").then((m) => ({ default: m.KeysDialog })));
+
+const layers: Record<Layer, ComponentType<{ show: Show }>> = {
+  shows: ShowsDialog,
+  history: HistoryDialog,
+  keys: KeysDialog,
+  delay: DelayDialog,
+  cables: CablesDialog,
+  sound: AddSound,
+  microphone: AddMicrophone,
+  mix: AddMix,
+};
+
+/** What lies over the screen, as the address says. Its code comes when it is opened first. */
+export function Layers() {
+  const layer = usePlace((p) => p.layer);
+  const show = useShow().data;
+  if (!layer || !show) return null;
+  const Open = layers[layer];
+  return (
+    <Boundary key={layer} what="This window">
+      <Suspense>
+        <Open show={show} />
+      </Suspense>
+    </Boundary>
+  );
+}

@@ -1,0 +1,30 @@
+import { expect, test } from "vitest";
+import { addressOf, type Place, placeOf } from "./place";
+
+const places: Place[] = [
+  { screen: "desk", view: "lanes", selection: null, layer: null },
+  { screen: "takes", view: "lanes", selection: null, layer: "keys" },
+  { screen: "desk", view: "table", selection: { kind: "send", mix: "viewers", source: "sea-mic" }, layer: "cables" },
+  { screen: "desk", view: "lanes", selection: { kind: "mix", mix: "my-ears" }, layer: null },
+  { screen: "desk", view: "table", selection: { kind: "source", source: "a&b=c" }, layer: "sound" },
+];
+
+test.each(places)("every place is found again by its address: $screen $view $selection $layer", (place) => {
+  const address = new URL(addressOf(place), "http://localhost");
+  expect(placeOf(address.pathname, address.search)).toEqual(place);
+});
+
+test("the plain Desk has the plain address", () => {
+  expect(addressOf(placeOf("/", ""))).toBe("/");
+});
+
+test.each([
+  "?at=",
+  "?at=send/viewers",
+  "?at=mix/a/b",
+  "?at=nothing/x",
+  "?at=source/a/b/c",
+  "?open=door&view=upside-down",
+])("an address that names nothing leads to the plain Desk: %s", (search) => {
+  expect(addressOf(placeOf("/", search))).toBe("/");
+});

@@ -1,0 +1,6 @@
+import { lazy } from "react";
+
+export { LoopBanner } from "./LoopBanner";
+
+/** Its code comes when it is opened first. */
+export const CablesDialog = lazy(() => import("./CablesDialog").then((m) => ({ default: m.CablesDialog })));

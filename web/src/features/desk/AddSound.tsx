@@ -1,0 +1,111 @@
+import { Upload } from "lucide-react";
+import { type FormEvent, useEffect, useId, useState } from "react";
+import { Refusal, type Show } from "@/core/api/client";
+import { tell } from "@/core/notices/notices";
+import { closeLayer } from "@/core/place/place";
+import { Button } from "@/shared/ui/Button";
+import { Choice } from "@/shared/ui/Choice";
+import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { forgetDropped, takeDropped } from "./dropped";
+import { useAddSound } from "./steps";
+
+const ways = [
+  { value: "loop", words: "Over and over" },
+  { value: "once", words: "Once" },
+] as const;
+
+/** Makes a sound file a source. */
+export function AddSound({ show }: { show: Show }) {
+  return (
+    <LayerDialog
+      title="Add a sound"
+      words="It becomes a source like the others. WAV, AIFF, CAF, FLAC, Ogg, Opus or MP3; up to 15 minutes. Of more than two channels, the first two are taken."
+    >
+      <Form show={show} dropped={takeDropped()} close={closeLayer} />
+    </LayerDialog>
+  );
+}
+
+function Form({ show, dropped, close }: { show: Show; dropped: File | null; close: () => void }) {
+  const [file, setFile] = useState<File | null>(dropped);
+  useEffect(() => forgetDropped, []);
+  const [name, setName] = useState("");
+  const [way, setWay] = useState<"loop" | "once">("loop");
+  const add = useAddSound();
+  const id = useId();
+  useEffect(() => {
+    if (file) setName((typed) => typed || file.name.replace(/\.[^.]+$/, "").slice(0, 56));
+  }, [file]);
+
+  const taken = show.sources.some((s) => s.name.toLowerCase() === name.trim().toLowerCase());
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    if (!file) return;
+    add.mutate(
+      { file, name: name.trim(), loop: way === "loop" },
+      {
+        onSuccess: () => {
+          tell("done", `${name.trim()} is a source now.`, "Each listener's lane has it where its kind belongs.");
+          close();
+        },
+      },
+    );
+  };
+
+  const wrong = add.error;
+  return (
+    <form onSubmit={submit} className="flex flex-col gap-3">
+      <label
+        htmlFor={id}
+        className="flex cursor-pointer items-center gap-3 rounded-md border border-strong border-dashed p-3 hover:bg-raised has-focus-visible:outline-2 has-focus-visible:outline-focus"
+      >
+        <Upload size={18} className="shrink-0 text-quiet" />
+        <span className="min-w-0 truncate">
+          {file ? `${file.name} · ${(file.size / 1024 / 1024).toFixed(1)} MB` : "Choose a sound file"}
+        </span>
+        <input
+          id={id}
+          type="file"
+          accept="audio/*,.wav,.aif,.aiff,.caf,.flac,.ogg,.opus,.mp3,.w64,.rf64"
+          className="sr-only"
+          onChange={(e) => setFile(e.target.files?.[0] ?? null)}
+        />
+      </label>
+      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
+        <label htmlFor={`${id}-name`} className="text-[13px] text-quiet">
+          Name
+        </label>
+        <input
+          id={`${id}-name`}
+          value={name}
+          maxLength={60}
+          onChange={(e) => setName(e.target.value)}
+          className="h-8 rounded-md border border-line bg-ground px-2"
+        />
+        {taken && name.trim() !== "" && (
+          <p className="col-start-2 text-xs text-wrong">
+            Another source has this name; choose one that tells them apart.
+          </p>
+        )}
+        <span className="text-[13px] text-quiet">Plays</span>
+        <div>
+          <Choice label="Plays" value={way} options={ways} onChange={setWay} />
+        </div>
+      </div>
+      {wrong && (
+        <p role="alert" className="rounded-md border border-wrong p-2 text-[13px]">
+          {wrong.message}{" "}
+          {wrong instanceof Refusal && (
+            <span className="text-quiet">Allowed: {wrong.problems.map((p) => p.allowed).join("; ")}.</span>
+          )}
+        </p>
+      )}
+      <div className="flex justify-end gap-2">
+        <Button onClick={close}>Cancel</Button>
+        <Button type="submit" tone="lamp" disabled={!file || name.trim() === "" || taken || add.isPending}>
+          {add.isPending ? "Adding …" : "Add it"}
+        </Button>
+      </div>
+    </form>
+  );
+}

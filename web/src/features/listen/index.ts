@@ -1,0 +1,1 @@
+export { keepListening, listen, toggleListen, useListening } from "./listen";

@@ -1,0 +1,124 @@
+import { MicOff, Timer } from "lucide-react";
+import type { Microphone, Source } from "@/core/api/client";
+import { openLayer } from "@/core/place/place";
+import { browserId } from "@/core/realtime/identity";
+import { decimal } from "@/shared/look/format";
+import { Button } from "@/shared/ui/Button";
+import { GrantedWords } from "./GrantedWords";
+import { giveNow, useGiven } from "./microphones";
+import { microphoneOf, useMicrophones } from "./server";
+import { givenWords } from "./words";
+
+interface Trouble {
+  words: string;
+  /** Its sound is there all the same: another window gives it. */
+  harmless: boolean;
+  action: (() => void) | null;
+  actionWords: string | null;
+}
+
+const short: Record<Microphone["state"], string | null> = {
+  Live: null,
+  NotHere: "no window gives it",
+  Stalled: "sends nothing",
+  Unplugged: "unplugged",
+  Refused: "not allowed",
+  WindowClosed: "its window is closed",
+};
+
+/** What is wrong with a source's microphone, as this window knows it; null: nothing, or it is no microphone. */
+function useTrouble(source: Source, microphone: Microphone | undefined): Trouble | null {
+  const { input } = source;
+  const own = input.type === "browser" && input.client === browserId;
+  const given = useGiven((s) => (own ? s.given[input.device] : undefined));
+  if (input.type !== "browser") return null;
+  const here = given ? givenWords[given] : null;
+  if (here) {
+    const { words, action, takeOver } = here;
+    return {
+      words,
+      harmless: microphone?.state === "Live",
+      actionWords: action,
+      action: action ? () => giveNow(input.device, takeOver) : null,
+    };
+  }
+  const words = microphone?.words;
+  return words ? { words, harmless: false, action: null, actionWords: null } : null;
+}
+
+/** In the list of sources: one line, only where something is wrong. */
+export function MicrophoneLine({ source }: { source: Source }) {
+  const microphones = useMicrophones();
+  const microphone = microphoneOf(microphones.data, source);
+  const trouble = useTrouble(source, microphone);
+  if (!trouble || trouble.harmless) return null;
+  return (
+    <p className="mt-0.5 flex items-center gap-1 text-[11px] text-wrong" title={trouble.words}>
+      <MicOff size={12} className="shrink-0" aria-hidden="true" />
+      <span className="truncate">{(microphone && short[microphone.state]) ?? trouble.words}</span>
+    </p>
+  );
+}
+
+/** In the inspector: how the microphone stands, what the browser granted, and what can be done. */
+export function MicrophoneFields({ source }: { source: Source }) {
+  const microphones = useMicrophones(true);
+  const microphone = microphoneOf(microphones.data, source);
+  const trouble = useTrouble(source, microphone);
+  if (source.input.type !== "browser") return null;
+  const { label, left, right } = source.input;
+  const channels =
+    right === null || right === undefined ? `channel ${left + 1}` : `channels ${left + 1} and ${right + 1}`;
+  return (
+    <section aria-label="Microphone" className="mt-2 border-line border-t pt-2 text-xs">
+      <p className="break-words">
+        {label}, {channels}
+      </p>
+      {trouble && (
+        <div
+          role="status"
+          className={`mt-1.5 rounded-md border p-2 ${trouble.harmless ? "border-line" : "border-wrong"}`}
+        >
+          <p>{trouble.words}</p>
+          {trouble.action && (
+            <Button className="mt-1.5" onClick={trouble.action}>
+              {trouble.actionWords}
+            </Button>
+          )}
+        </div>
+      )}
+      {microphone?.granted && (
+        <div className="mt-1.5">
+          <GrantedWords settings={microphone.granted} />
+        </div>
+      )}
+      {microphone && (
+        <dl className="mt-1.5 grid grid-cols-[1fr_auto] gap-y-1">
+          <Row name="Waits here" value={microphone.latencyMs === null ? "–" : `${decimal(microphone.latencyMs)} ms`} />
+          <Row name="Its clock runs" value={clockWords(microphone.clockPpm)} />
+          <Row name="Gaps" value={String(microphone.gaps)} />
+          {microphone.lostFrames > 0 && <Row name="Lost" value={`${decimal(microphone.lostFrames / 48)} ms`} />}
+        </dl>
+      )}
+      <Button className="mt-2" icon={<Timer size={14} />} onClick={() => openLayer("delay")}>
+        Measure the delay
+      </Button>
+    </section>
+  );
+}
+
+function clockWords(ppm: number | null): string {
+  if (ppm === null) return "being learnt";
+  const whole = Math.round(ppm);
+  if (whole === 0) return "in step";
+  return `${Math.abs(whole)} ppm ${whole > 0 ? "fast" : "slow"}`;
+}
+
+function Row({ name, value }: { name: string; value: string }) {
+  return (
+    <>
+      <dt className="text-quiet">{name}</dt>
+      <dd className="text-right">{value}</dd>
+    </>
+  );
+}

@@ -1,0 +1,8 @@
+import { lazy } from "react";
+
+export { MicrophoneFields, MicrophoneLine } from "./MicrophoneState";
+export { tendMicrophones, watchInputs } from "./microphones";
+export { followMicrophones } from "./server";
+
+/** Its code comes when it is opened first. */
+export const AddMicrophone = lazy(() => import("./AddMicrophone").then((m) => ({ default: m.AddMicrophone })));

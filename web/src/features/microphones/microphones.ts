@@ -1,0 +1,207 @@
+import { create } from "zustand";
+import type { Show } from "@/core/api/client";
+import { soundContext, wake } from "@/core/audio/context";
+import type { FromMicrophoneWorker, Granted, ToMicrophoneWorker } from "@/core/audio/microphone.worker";
+import { tellServer } from "@/core/realtime/hub";
+import { browserId, windowId } from "@/core/realtime/identity";
+import { socketUrl } from "@/core/realtime/socketUrl";
+import { listInputs, openInput, permission, whyNot } from "./inputs";
+
+/** How an input stands that this browser is to give. */
+export type Given =
+  | "starting"
+  | "joined"
+  | "away"
+  | "held"
+  | "taken"
+  | "ask"
+  | "refused"
+  | "absent"
+  | "busy"
+  | "failed"
+  | "asleep";
+
+interface GivenState {
+  /** By the browser's id of the input. */
+  given: Record<string, Given>;
+}
+
+/** The inputs that this window gives to the show, or ought to. */
+export const useGiven = create<GivenState>(() => ({ given: {} }));
+
+interface Running {
+  stop: (because: "Unplugged" | "Refused" | "WindowClosed") => void;
+}
+
+const running = new Map<string, Running>();
+let wanted = new Set<string>();
+
+function set(device: string, state: Given | null) {
+  useGiven.setState(({ given }) => {
+    const { [device]: _, ...rest } = given;
+    return { given: state === null ? rest : { ...rest, [device]: state } };
+  });
+}
+
+/** Gives all inputs of this browser that the show has, and no others. Called whenever the show changes. */
+export function tendMicrophones(show: Show) {
+  const devices = new Set<string>();
+  for (const { input } of show.sources) {
+    if (input.type === "browser" && input.client === browserId) devices.add(input.device);
+  }
+  const gone = [...wanted].filter((d) => !devices.has(d));
+  const added = [...devices].filter((d) => !wanted.has(d));
+  wanted = devices;
+  for (const device of gone) {
+    running.get(device)?.stop("WindowClosed");
+    set(device, null);
+  }
+  for (const device of added) void begin(device);
+}
+
+async function begin(device: string) {
+  const state = await permission();
+  if (state === "prompt" && !pressed.has(device)) set(device, "ask");
+  else await give(device, false);
+}
+
+// Inputs that were asked for by a press: the browser may ask the person without surprise.
+const pressed = new Set<string>();
+
+/** By a press: the browser may ask; with `takeOver`, another window that gives it loses it. */
+export function giveNow(device: string, takeOver = false) {
+  pressed.add(device);
+  void give(device, takeOver);
+}
+
+/** The browser has just been asked for this input, so nothing surprises when it is opened again. */
+export function expectInput(device: string) {
+  pressed.add(device);
+}
+
+async function give(device: string, takeOver: boolean) {
+  if (running.has(device) || !wanted.has(device)) return;
+  set(device, "starting");
+  let stream: MediaStream | null = null;
+  const stop: Running["stop"] = () => {
+    running.delete(device);
+    for (const track of stream?.getTracks() ?? []) track.stop();
+  };
+  running.set(device, { stop });
+  try {
+    stream = await openInput(device);
+    const context = await soundContext();
+    if (!running.has(device) || !wanted.has(device)) return stop("WindowClosed");
+    wake(context);
+    send(device, context, stream, takeOver);
+  } catch (error) {
+    stop("WindowClosed");
+    const reason = whyNot(error);
+    set(device, reason);
+    tellServer("MicrophoneAbsent", browserId, device, reason === "refused" ? "Refused" : "Unplugged");
+  }
+}
+
+function send(device: string, context: AudioContext, stream: MediaStream, takeOver: boolean) {
+  const track = stream.getAudioTracks()[0];
+  if (!track) throw new DOMException("The input has no sound.", "NotFoundError");
+  const granted = grantedBy(track);
+  const source = context.createMediaStreamSource(stream);
+  const node = new AudioWorkletNode(context, "capture", {
+    numberOfInputs: 1,
+    numberOfOutputs: 0,
+    channelCount: granted.channels,
+    channelCountMode: "explicit",
+    channelInterpretation: "discrete",
+  });
+  const sound = new MessageChannel();
+  node.port.postMessage(sound.port1, [sound.port1]);
+  source.connect(node);
+  const worker = new Worker(new URL("../../core/audio/microphone.worker.ts", import.meta.url), {
+    type: "module",
+    name: "microphone",
+  });
+
+  const stop: Running["stop"] = (because) => {
+    running.delete(device);
+    track.onended = null;
+    context.removeEventListener("statechange", sleeping);
+    source.disconnect();
+    node.port.postMessage(null);
+    worker.postMessage({ kind: "stop", because } satisfies ToMicrophoneWorker);
+    track.stop();
+  };
+  const sleeping = () => {
+    if (context.state === "suspended") set(device, "asleep");
+    else if (useGiven.getState().given[device] === "asleep") set(device, "joined");
+  };
+  running.set(device, { stop });
+  context.addEventListener("statechange", sleeping);
+  track.onended = async () => {
+    // A window that closes ends its tracks too: only a device that is no longer listed was pulled out.
+    const listed = (await listInputs()).some((i) => i.device === device);
+    if (running.get(device)?.stop !== stop) return;
+    stop(listed ? "WindowClosed" : "Unplugged");
+    set(device, listed ? "starting" : "absent");
+    if (listed) void give(device, false);
+  };
+  worker.onmessage = ({ data: { kind } }: MessageEvent<FromMicrophoneWorker>) => {
+    if (running.get(device)?.stop !== stop) return;
+    if (kind === "held" || kind === "taken" || kind === "unknown") {
+      stop("WindowClosed");
+      set(device, kind === "unknown" ? null : kind);
+    } else {
+      set(device, kind === "joined" && context.state === "suspended" ? "asleep" : kind);
+    }
+  };
+  worker.postMessage(
+    {
+      kind: "start",
+      url: socketUrl("/api/microphone"),
+      hello: { client: browserId, window: windowId, device, granted },
+      takeOver,
+      sound: sound.port2,
+    } satisfies ToMicrophoneWorker,
+    [sound.port2],
+  );
+}
+
+function grantedBy(track: MediaStreamTrack): Granted {
+  const settings = track.getSettings() as MediaTrackSettings & { latency?: number };
+  const flag = (value: unknown) => (typeof value === "boolean" ? value : null);
+  return {
+    sampleRate: settings.sampleRate ?? null,
+    channels: Math.min(8, Math.max(1, settings.channelCount ?? 1)),
+    echoCancellation: flag(settings.echoCancellation),
+    noiseSuppression: flag(settings.noiseSuppression),
+    autoGainControl: flag(settings.autoGainControl),
+    latencyMs: settings.latency === undefined ? null : settings.latency * 1000,
+  };
+}
+
+/** Inputs that are listed again rejoin by themselves. */
+async function whenListed() {
+  const listed = new Set((await listInputs()).map((i) => i.device));
+  const { given } = useGiven.getState();
+  for (const device of wanted) {
+    if ((given[device] === "absent" || given[device] === "busy") && listed.has(device)) void give(device, false);
+  }
+}
+
+/** Watches for inputs that are plugged in, and for the browser's permission. */
+export function watchInputs() {
+  if (!navigator.mediaDevices) return;
+  navigator.mediaDevices.addEventListener("devicechange", () => void whenListed());
+  navigator.permissions
+    ?.query({ name: "microphone" as PermissionName })
+    .then((status) => {
+      status.onchange = () => {
+        if (status.state !== "granted") return;
+        const { given } = useGiven.getState();
+        for (const device of wanted) {
+          if (given[device] === "refused" || given[device] === "ask") void give(device, false);
+        }
+      };
+    })
+    .catch(() => undefined);
+}

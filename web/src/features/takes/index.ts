@@ -1,0 +1,6 @@
+import { lazy } from "react";
+
+export { followTakes, useRecord } from "./takes";
+
+/** Its code comes when it is opened first. */
+export const Takes = lazy(() => import("./Takes").then((m) => ({ default: m.Takes })));

@@ -1,0 +1,43 @@
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "@/core/api/client";
+import { tellWrong } from "@/core/notices/notices";
+import { refetchOn } from "@/core/realtime/hub";
+
+const takesKey = ["takes"] as const;
+
+/** Keeps the list in step with the server. */
+export function followTakes(queries: QueryClient) {
+  refetchOn(queries, "TakesChanged", takesKey);
+  refetchOn(queries, "StorageChanged", takesKey);
+}
+
+export function useTakes() {
+  return useQuery({ queryKey: takesKey, queryFn: () => answer(api.GET("/api/takes")) });
+}
+
+/** What lay among the takes when the server started, and is none. */
+export function useDamagedTakes() {
+  return useQuery({ queryKey: [...takesKey, "damaged"], queryFn: () => answer(api.GET("/api/takes/damaged")) });
+}
+
+/** The address of a track's file. */
+export function trackUrl(take: string, track: string): string {
+  return `/api/takes/${take}/tracks/${track}/file`;
+}
+
+/** Begins a take, or ends the one that is being recorded. */
+export function useRecord() {
+  const queries = useQueryClient();
+  const settled = () => void queries.invalidateQueries({ queryKey: takesKey });
+  const start = useMutation({
+    mutationFn: () => answer(api.POST("/api/takes", { body: {} })),
+    onError: tellWrong,
+    onSettled: settled,
+  });
+  const stop = useMutation({
+    mutationFn: () => answer(api.POST("/api/takes/current/stop")),
+    onError: tellWrong,
+    onSettled: settled,
+  });
+  return { start, stop };
+}

@@ -1,1 +1,0 @@
-export const microphonesKey = ["microphones"] as const;

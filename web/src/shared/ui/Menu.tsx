@@ -1,0 +1,67 @@
+import { Check } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { Fragment, type ReactElement, type ReactNode } from "react";
+
+export interface MenuItem {
+  words: string;
+  /** Items of one group stand together below its name. */
+  group?: string;
+  /** More words, below. */
+  hint?: string;
+  icon?: ReactNode;
+  /** Given: it is one of a choice, and is the one or not. */
+  chosen?: boolean;
+  disabled?: boolean;
+  onSelect: () => void;
+}
+
+/** A few actions, or one of a few choices, behind a button. */
+export function Menu({
+  trigger,
+  title,
+  items,
+  note,
+}: {
+  trigger: ReactElement;
+  title?: string;
+  items: MenuItem[];
+  note?: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-50 max-h-[70vh] w-max max-w-80 min-w-44 overflow-auto rounded-md border border-line bg-raised p-1 text-[13px] shadow-xl"
+        >
+          {title && <DropdownMenu.Label className="px-2 py-1 text-xs text-quiet">{title}</DropdownMenu.Label>}
+          {items.map((item, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: two can have the same words
+            <Fragment key={i}>
+              {item.group && item.group !== items[i - 1]?.group && (
+                <DropdownMenu.Label className="px-2 py-1 text-xs text-quiet">{item.group}</DropdownMenu.Label>
+              )}
+              <DropdownMenu.Item
+                disabled={item.disabled}
+                onSelect={item.onSelect}
+                className="flex min-h-8 cursor-pointer flex-wrap items-center gap-x-2 rounded px-2 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-line"
+              >
+                {item.chosen === undefined ? (
+                  item.icon
+                ) : (
+                  <Check size={14} className={item.chosen ? "" : "invisible"} aria-hidden="true" />
+                )}
+                <span className="truncate">{item.words}</span>
+                {item.chosen && <span className="sr-only">, chosen</span>}
+                {item.hint && <span className="w-full pb-1.5 text-xs text-quiet">{item.hint}</span>}
+              </DropdownMenu.Item>
+            </Fragment>
+          ))}
+          {note && <div className="mt-1 border-line border-t px-2 py-1.5 text-xs text-quiet">{note}</div>}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,36 @@
+import { playwright } from "@vitest/browser-playwright";
+import { mergeConfig } from "vite";
+import { defineConfig } from "vitest/config";
+import base from "./vite.config.ts";
+
+// Rules and clocks run in Node.js; what is drawn, focused and pressed runs in Debian's Chromium.
+export default mergeConfig(
+  base,
+  defineConfig({
+    test: {
+      projects: [
+        { extends: true, test: { name: "node", include: ["src/**/*.test.ts"], environment: "node" } },
+        {
+          extends: true,
+          // Known before the first test: one that is found late would load the page anew in its midst.
+          optimizeDeps: {
+            include: ["radix-ui", "lucide-react", "react-dom/client", "zustand", "vitest-browser-react"],
+          },
+          test: {
+            name: "browser",
+            include: ["src/**/*.test.tsx"],
+            browser: {
+              enabled: true,
+              headless: true,
+              screenshotFailures: false,
+              provider: playwright({
+                launchOptions: { executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] },
+              }),
+              instances: [{ browser: "chromium" }],
+            },
+          },
+        },
+      ],
+    },
+  }),
+);
