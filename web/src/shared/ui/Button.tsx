@@ -1,4 +1,5 @@
 import type { ButtonHTMLAttributes, ReactNode } from "react";
+import { resting } from "./resting";
 
 type Tone = "plain" | "quiet" | "lamp" | "lit" | "wrong";
 
@@ -19,12 +20,13 @@ interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   small?: boolean;
 }
 
-export function Button({ tone = "plain", icon, square, small, className = "", children, ...rest }: Props) {
+export function Button({ tone = "plain", icon, square, small, disabled, className = "", children, ...rest }: Props) {
   return (
     <button
       type="button"
-      className={`inline-flex shrink-0 items-center justify-center rounded-md whitespace-nowrap disabled:opacity-50 ${small ? "gap-1 text-xs" : "gap-1.5 text-[13px]"} ${square ? "w-8" : small ? "px-1" : "px-2.5"} ${tones[tone]} ${className} ${/\bh-/.test(className) ? "" : "h-8"}`}
+      className={`inline-flex shrink-0 items-center justify-center rounded-md whitespace-nowrap aria-disabled:opacity-50 ${small ? "gap-1 text-xs" : "gap-1.5 text-[13px]"} ${square ? "w-8" : small ? "px-1" : "px-2.5"} ${tones[tone]} ${className} ${/\bh-/.test(className) ? "" : "h-8"}`}
       {...rest}
+      {...resting(disabled)}
     >
       {icon}
       {children}

@@ -1,11 +1,16 @@
 import { Tooltip } from "radix-ui";
-import type { ReactElement, ReactNode } from "react";
+import type { FocusEvent, ReactElement, ReactNode } from "react";
 
-/** What a control does, when one rests on it or comes to it by keyboard. */
+/**
+ * What a control does, when one rests on it or comes to it by keyboard. Focus that came otherwise (back from a dialog, on from what went) tells
+ * nothing: it would cover what is pressed next.
+ */
 export function Hint({ text, children }: { text: ReactNode; children: ReactElement }) {
   return (
     <Tooltip.Root>
-      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
+      <Tooltip.Trigger asChild onFocus={whereKeysBrought}>
+        {children}
+      </Tooltip.Trigger>
       <Tooltip.Portal>
         <Tooltip.Content
           sideOffset={6}
@@ -20,3 +25,7 @@ export function Hint({ text, children }: { text: ReactNode; children: ReactEleme
 }
 
 export const HintProvider = Tooltip.Provider;
+
+function whereKeysBrought(e: FocusEvent<HTMLElement>) {
+  if (!e.currentTarget.matches(":focus-visible")) e.preventDefault();
+}

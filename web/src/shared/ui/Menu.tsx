@@ -18,18 +18,23 @@ export interface MenuItem {
 /** A few actions, or one of a few choices, behind a button. */
 export function Menu({
   trigger,
+  disabled,
   title,
   items,
   note,
 }: {
   trigger: ReactElement;
+  /** It does not open. */
+  disabled?: boolean;
   title?: string;
   items: MenuItem[];
   note?: ReactNode;
 }) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger asChild disabled={disabled}>
+        {trigger}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           sideOffset={4}

@@ -1,5 +1,6 @@
 import { ChevronDown } from "lucide-react";
 import { Menu } from "./Menu";
+import { resting } from "./resting";
 
 export interface Option<T> {
   value: T;
@@ -24,12 +25,13 @@ export function OneOf<T>({ label, value, empty = "", options, disabled, onChange
   const chosen = options.find((o) => o.value === value);
   return (
     <Menu
+      disabled={disabled}
       trigger={
         <button
           type="button"
-          disabled={disabled}
+          {...resting(disabled)}
           aria-label={chosen ? `${label}: ${chosen.words}` : label}
-          className={`flex h-8 max-w-full min-w-0 items-center gap-1.5 rounded-md border border-line bg-ground px-2 text-left text-[13px] hover:border-strong disabled:opacity-50 ${className}`}
+          className={`flex h-8 max-w-full min-w-0 items-center gap-1.5 rounded-md border border-line bg-ground px-2 text-left text-[13px] hover:border-strong aria-disabled:opacity-50 ${className}`}
         >
           <span className="min-w-0 grow truncate">{chosen?.words ?? empty}</span>
           <ChevronDown size={14} className="shrink-0 text-quiet" aria-hidden="true" />
