@@ -1,26 +1,10 @@
-using System.Text.Json.Serialization;
-using Kinetra.Core.Editing;
-using Kinetra.Core.Rigs;
-using Kinetra.Data;
-using Kinetra.Gear;
-using Kinetra.Server.Features.Analysis;
-using Kinetra.Server.Features.Cables;
-using Kinetra.Server.Features.Chains;
-using Kinetra.Server.Features.Clock;
-using Kinetra.Server.Features.Hush;
-using Kinetra.Server.Features.Meters;
-using Kinetra.Server.Features.Microphones;
-using Kinetra.Server.Features.Mixes;
-using Kinetra.Server.Features.Shows;
-using Kinetra.Server.Features.Sounds;
-using Kinetra.Server.Features.Sources;
-using Kinetra.Server.Features.Status;
-using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Hosting.Access;
+using Kinetra.Server.Hosting.Secrets;
 using Kinetra.Server.Live;
-using Kinetra.Server.Sockets;
+using Kinetra.Core.Editing;
+using Kinetra.Data;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.ResponseCompression;
-using Microsoft.AspNetCore.SignalR;
 
 namespace Kinetra.Server.Hosting;
 
@@ -34,13 +18,17 @@ public static class Application
     {
         ArgumentNullException.ThrowIfNull(options);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = ContentRoot() });
-        builder.Logging.ClearProviders().AddSimpleConsole(console => console.SingleLine = true).SetMinimumLevel(LogLevel.Warning);
+        builder.Logging.ClearProviders().AddRedactedConsole().SetMinimumLevel(LogLevel.Warning);
         builder.Logging.AddFilter("Kinetra", LogLevel.Information).AddFilter("Microsoft.EntityFrameworkCore", LogLevel.None);
         builder.Logging.AddFilter("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogLevel.None);
         builder.Logging.AddFilter("Microsoft.AspNetCore.StaticFiles", LogLevel.Error).AddFilter("Microsoft.AspNetCore.SignalR", LogLevel.None);
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
-            kestrel.Listen(System.Net.IPAddress.Loopback, options.Port);
+            foreach (var binding in options.Bindings)
+            {
+                kestrel.Listen(binding.Address, binding.Port);
+            }
+
             kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);
             kestrel.AddServerHeader = false;
         });
@@ -68,42 +56,25 @@ public static class Application
         services.AddSingleton(options);
         services.AddSingleton(TimeProvider.System);
         services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
-        services.AddSingleton<ShowStore>().AddSingleton<SoundStore>().AddSingleton<TakeStore>();
-        services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins"))).AddSingleton<SoundLibrary>().AddSingleton<SourceInlets>();
-        services.AddSingleton<EngineFaults>();
-        services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
-        services.AddSingleton<Outboxes>().AddSingleton<HubAudience>();
-        services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
-        services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
-        services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
-        services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
-        services.AddSingleton<BrowserDevices>().AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneNews>().AddSingleton<MicrophoneSocket>();
-        services.AddSingleton<TakeRecorder>();
-        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
-        services.AddSingleton<FolderOwner>();
+        services.AddSingleton<ShowStore>().AddSingleton<TakeStore>();
+        services.AddSingleton(new AccessRules(options.Bindings));
+        services.AddSecrets(options);
         services.AddSingleton(s => new PrivateFolder(options.DataFolder, s.GetRequiredService<ILogger<PrivateFolder>>()));
-        services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl"))).AddSingleton<ShowLedger>();
-        services.AddSingleton<LossWatch>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>().AddSingleton<Turn>().AddSingleton<LiveShow>().AddSingleton<Playing>().AddSingleton<Openings>().AddSingleton<ShowCommands>().AddSingleton<StartState>().AddSingleton<StatusReport>();
-        services.AddSingleton<ListenSocket>();
-        services.AddSingleton<IAnalysisTopic, LevelsTopic>().AddSingleton<IAnalysisTopic, PointTopic>().AddSingleton<AnalysisSocket>();
-        services.AddHostedService<Startup>().AddHostedService<TakeWriting>().AddHostedService<StorageWatch>().AddHostedService<FaultWatch>().AddHostedService(s => s.GetRequiredService<LossWatch>()).AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
+        foreach (var feature in IFeature.All)
+        {
+            feature.AddTo(services, options);
+        }
+
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.ConfigureHttpJsonOptions(json =>
         {
-            ConfigureJson(json.SerializerOptions);
+            AnswerJson.Configure(json.SerializerOptions);
 
             // What is left out is not taken for a default: a hush that does not say whether would end one.
             json.SerializerOptions.RespectRequiredConstructorParameters = true;
             json.SerializerOptions.RespectNullableAnnotations = true;
             json.SerializerOptions.AllowDuplicateProperties = false;
         });
-        services.AddSignalR(signalr =>
-        {
-            signalr.AddFilter<HubErrors>();
-            signalr.MaximumReceiveMessageSize = SocketEndpoint.MaxMessage;
-            signalr.KeepAliveInterval = TimeSpan.FromSeconds(2);
-            signalr.ClientTimeoutInterval = TimeSpan.FromSeconds(10);
-        }).AddJsonProtocol(json => ConfigureJson(json.PayloadSerializerOptions));
         services.Configure<FormOptions>(form =>
         {
             form.MultipartBodyLengthLimit = options.MaxUploadBytes;
@@ -118,16 +89,11 @@ public static class Application
         services.AddKinetraOpenApi();
     }
 
-    private static void ConfigureJson(System.Text.Json.JsonSerializerOptions json)
-    {
-        RigJson.Configure(json);
-        json.DefaultIgnoreCondition = JsonIgnoreCondition.Never;
-    }
-
     private static void MapAll(WebApplication app)
     {
         app.UseProblems();
-        app.UseProtection();
+        app.UsePageHeaders();
+        app.UseAccess();
         app.UseResponseCompression();
         app.UsePageFiles();
         app.UseWebSockets(new WebSocketOptions { KeepAliveInterval = TimeSpan.FromSeconds(5) });
@@ -154,22 +120,9 @@ public static class Application
         }
 
         api.MapOpenApi("/openapi.json");
-        api.MapStatus();
-        api.MapShow();
-        api.MapShowList();
-        api.MapShowFiles();
-        api.MapMixes();
-        api.MapSources();
-        api.MapMicrophones();
-        api.MapChains();
-        api.MapCables();
-        api.MapMeters();
-        api.MapTakes();
-        api.MapHush();
-        api.MapClock();
-        api.MapHub<ShowHub>("/live");
-        api.Map("/analysis", (HttpContext context, AnalysisSocket analysis) => analysis.ServeAsync(context)).ExcludeFromDescription();
-        api.Map("/listen", (HttpContext context, ListenSocket listen) => listen.ServeAsync(context)).ExcludeFromDescription();
-        api.Map("/microphone", (HttpContext context, MicrophoneSocket microphone) => microphone.ServeAsync(context)).ExcludeFromDescription();
+        foreach (var feature in IFeature.All)
+        {
+            feature.MapTo(api);
+        }
     }
 }

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Server.Hosting.Secrets;
 using Microsoft.OpenApi;
 
 namespace Kinetra.Server.Hosting;
@@ -59,6 +60,13 @@ static class OpenApi
                 schema.Type = JsonSchemaType.String;
                 schema.Pattern = Point.Pattern;
                 schema.Description = $"A point in the signal: {Point.Allowed}.";
+            }
+            else if (type == typeof(Secret))
+            {
+                schema.Type = JsonSchemaType.String;
+                schema.WriteOnly = true;
+                schema.MinLength = 1;
+                schema.MaxLength = Secret.MaxLength;
             }
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId))
             {

@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Text.Json;
 using Kinetra.Core.Editing;
 using Kinetra.Data;
+using Kinetra.Server.Hosting.Access;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -46,7 +47,7 @@ static partial class Problems
             var problem = From(thrown, TraceOf(context));
             if (problem.StatusCode is StatusCodes.Status500InternalServerError or StatusCodes.Status507InsufficientStorage)
             {
-                LogFailed(context.RequestServices.GetRequiredService<ILogger<WebApplication>>(), thrown, context.Request.Method, context.Request.Path, TraceOf(context));
+                LogFailed(context.RequestServices.GetRequiredService<ILogger<WebApplication>>(), thrown, context.Request.Method, context.Request.Path, context.CallerWords(), TraceOf(context));
             }
 
             await problem.ExecuteAsync(context);
@@ -100,8 +101,8 @@ static partial class Problems
         _ => Problem(status, "The request is not what it should be.", [new RigProblem("request", $"Status {status}.", "a request as in /api/openapi.json")]),
     };
 
-    [LoggerMessage(LogLevel.Error, "{Method} {Path} failed. Trace {Trace}.")]
-    private static partial void LogFailed(ILogger log, Exception? cause, string method, string path, string trace);
+    [LoggerMessage(LogLevel.Error, "{Method} {Path} of {Caller} failed. Trace {Trace}.")]
+    private static partial void LogFailed(ILogger log, Exception? cause, string method, string path, string caller, string trace);
 }
 
 /// <summary>Something is so, but cannot be kept; the message is in words for a person and tells no path.</summary>

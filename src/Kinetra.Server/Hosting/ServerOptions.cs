@@ -1,4 +1,5 @@
 using System.Globalization;
+using Kinetra.Server.Hosting.Access;
 
 namespace Kinetra.Server.Hosting;
 
@@ -17,6 +18,9 @@ public sealed record ServerOptions
 {
     /// <summary>The port on the loopback address; 0: any free one.</summary>
     public int Port { get; init; } = 5870;
+
+    /// <summary>What is listened on. This machine's own address only, until there is a way for another device to be known.</summary>
+    public IReadOnlyList<Binding> Bindings => [Binding.Loopback(Port)];
 
     /// <summary>Folder for sounds, takes and logs.</summary>
     public string DataFolder { get; init; } = Path.Combine(Path.GetTempPath(), "kinetra");

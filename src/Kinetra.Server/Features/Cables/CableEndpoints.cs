@@ -52,9 +52,9 @@ public sealed record NewRecorder(int Left, int? Right = null, string? Name = nul
 public sealed record LoopChoice(bool LoopAllowed);
 
 /// <summary>Cables: made, played into, recorded from.</summary>
-static class CableEndpoints
+sealed class CableEndpoints : IFeature
 {
-    public static void MapCables(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(ShowEndpoints.Path);
         show.MapPost("/cables", AddAsync).WithName("addCable").WithSummary("Adds a cable.");

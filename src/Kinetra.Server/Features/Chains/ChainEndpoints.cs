@@ -35,9 +35,9 @@ public sealed record ProcessorChange(
 public sealed record NewChain(string? Preset = null);
 
 /// <summary>Chains of sources and mixes, and duckers of sends.</summary>
-static class ChainEndpoints
+sealed class ChainEndpoints : IFeature
 {
-    public static void MapChains(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(ShowEndpoints.Path);
         routes.MapGet("/processors", () => new ProcessorCatalogue(ProcessorTypes.All, ChainPresets.All))

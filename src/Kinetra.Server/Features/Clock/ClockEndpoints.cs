@@ -14,11 +14,11 @@ public sealed record ClockStep(long Frames);
 public sealed record ClockPosition(long Frame);
 
 /// <summary>The stepped clock: for tests, and only where the server was started with it.</summary>
-static class ClockEndpoints
+sealed class ClockEndpoints : IFeature
 {
     private const long MaxFrames = 600L * AudioFormat.SampleRate;
 
-    public static void MapClock(this IEndpointRouteBuilder routes) =>
+    public void MapTo(IEndpointRouteBuilder routes) =>
         routes.MapPost("/clock/steps", Results<Ok<ClockPosition>, ProblemHttpResult> (ClockStep step, EngineHost host, ServerOptions options) =>
         {
             if (options.Clock != ClockKind.Stepped)

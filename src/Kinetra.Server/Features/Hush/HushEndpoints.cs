@@ -1,3 +1,4 @@
+using Kinetra.Server.Hosting;
 using Kinetra.Server.Features.Status;
 using Kinetra.Server.Live;
 
@@ -8,9 +9,9 @@ namespace Kinetra.Server.Features.Hush;
 public sealed record HushState(bool On);
 
 /// <summary>Hush: every mix silent at once, and back.</summary>
-static class HushEndpoints
+sealed class HushEndpoints : IFeature
 {
-    public static void MapHush(this IEndpointRouteBuilder routes) =>
+    public void MapTo(IEndpointRouteBuilder routes) =>
         routes.MapPut("/hush", (HushState wanted, HushSwitch hush, StatusReport status) =>
         {
             hush.Set(wanted.On);

@@ -1,11 +1,12 @@
+using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Meters;
 
 /// <summary>What is measured since a start: when that was. The values themselves come by the meter socket.</summary>
-static class MeterEndpoints
+sealed class MeterEndpoints : IFeature
 {
-    public static void MapMeters(this IEndpointRouteBuilder routes) =>
+    public void MapTo(IEndpointRouteBuilder routes) =>
         routes.MapPost("/meters/reset", (EngineHost host) =>
         {
             host.Engine.PostMeterReset();

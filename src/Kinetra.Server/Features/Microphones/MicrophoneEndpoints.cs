@@ -39,10 +39,17 @@ public sealed record NewVoice(int Left, int? Right = null, string? Name = null);
 public sealed record NewMicrophone(string Client, string Device, string Label, IReadOnlyList<NewVoice> Voices);
 
 /// <summary>Inputs of browsers.</summary>
-static class MicrophoneEndpoints
+sealed class MicrophoneEndpoints : IFeature
 {
-    public static void MapMicrophones(this IEndpointRouteBuilder routes)
+    public void AddTo(IServiceCollection services, ServerOptions options)
     {
+        services.AddSingleton<BrowserDevices>().AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneSocket>();
+        services.AddSingleton<MicrophoneNews>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
+    }
+
+    public void MapTo(IEndpointRouteBuilder routes)
+    {
+        routes.Map("/microphone", (HttpContext context, MicrophoneSocket microphone) => microphone.ServeAsync(context)).ExcludeFromDescription();
         var show = routes.MapGroup(ShowEndpoints.Path);
         routes.MapGet("/microphones", (MicrophoneReport report) => report.All()).WithName("getMicrophones")
             .WithSummary("The browsers' inputs that the live show has, and how they stand.");

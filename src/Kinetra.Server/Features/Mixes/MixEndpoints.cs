@@ -37,9 +37,9 @@ public sealed record NewMix(MixPurpose Purpose, string? Name = null, string? Cop
 public sealed record Place(int Index);
 
 /// <summary>Mixes and their sends.</summary>
-static class MixEndpoints
+sealed class MixEndpoints : IFeature
 {
-    public static void MapMixes(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(ShowEndpoints.Path);
         show.MapPatch("/mixes/{mix}", ChangeMixAsync).WithName("changeMix").WithSummary("Changes a mix.");

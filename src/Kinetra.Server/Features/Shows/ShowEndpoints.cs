@@ -1,3 +1,4 @@
+using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -8,14 +9,14 @@ namespace Kinetra.Server.Features.Shows;
 public sealed record WhichStep(long Step);
 
 /// <summary>The live show as a whole, and its history.</summary>
-static class ShowEndpoints
+sealed class ShowEndpoints : IFeature
 {
     /// <summary>Where the commands to a show are.</summary>
     public const string Path = "/shows/{show:guid}";
 
     private const int MaxLines = 200;
 
-    public static void MapShow(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(Path);
         routes.MapGet("/shows/live", (LiveShow live) => live.State.Document).WithName("getShow").WithSummary("The live show.");

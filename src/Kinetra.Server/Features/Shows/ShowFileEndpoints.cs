@@ -9,9 +9,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace Kinetra.Server.Features.Shows;
 
 /// <summary>Shows as files that anyone can read: taken out, and brought in as new shows.</summary>
-static class ShowFileEndpoints
+sealed class ShowFileEndpoints : IFeature
 {
-    public static void MapShowFiles(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         routes.MapGet("/shows/{show:guid}/file", ExportAsync).WithName("exportShow").WithSummary("A show as a file (docs/show-format.md).").Produces<string>(200, "application/json");
         routes.MapPost("/shows/file", ImportAsync).WithName("importShow").WithSummary("Makes a show of a show file. It is not opened.").Accepts<ShowFileBody>("application/json");

@@ -31,11 +31,11 @@ public sealed record NewShowRequest(string? Name = null, Guid? CopyOf = null);
 public sealed record ShowName(string Name);
 
 /// <summary>All shows: made, copied, opened, renamed, put away and brought back.</summary>
-static class ShowListEndpoints
+sealed class ShowListEndpoints : IFeature
 {
     private const string Known = "a show of /api/shows";
 
-    public static void MapShowList(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         routes.MapGet("/shows", ListAsync).WithName("getShows").WithSummary("All shows, by name; those that were put away too.");
         routes.MapPost("/shows", AddAsync).WithName("addShow").WithSummary("Makes a show, or copies one. It is not opened.");

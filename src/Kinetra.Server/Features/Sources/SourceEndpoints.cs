@@ -18,9 +18,9 @@ namespace Kinetra.Server.Features.Sources;
 public sealed record SourceChange(string? Name = null, Gain? Trim = null, SourceLook? Look = null);
 
 /// <summary>Sources: changed, added from a sound file, played again, removed.</summary>
-static class SourceEndpoints
+sealed class SourceEndpoints : IFeature
 {
-    public static void MapSources(this IEndpointRouteBuilder routes)
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(ShowEndpoints.Path);
         show.MapPatch("/sources/{source}", ChangeAsync).WithName("changeSource").WithSummary("Changes a source.");

@@ -45,8 +45,13 @@ public sealed class StatusReport(ServerOptions options, EngineHost host, LiveSho
 }
 
 /// <summary>Status, answered even while everything else waits.</summary>
-static class StatusEndpoints
+sealed class StatusEndpoints : IFeature
 {
-    public static void MapStatus(this IEndpointRouteBuilder routes) =>
+    public void AddTo(IServiceCollection services, ServerOptions options)
+    {
+        services.AddSingleton<StatusReport>();
+    }
+
+    public void MapTo(IEndpointRouteBuilder routes) =>
         routes.MapGet("/status", (StatusReport status) => status.Now()).WithName("getStatus").WithSummary("How the server is.");
 }

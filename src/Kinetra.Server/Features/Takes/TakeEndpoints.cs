@@ -56,9 +56,15 @@ public sealed record DamagedTake(string Folder, string Words);
 public sealed record NewTake(string? Name = null);
 
 /// <summary>Takes: recorded, listed, downloaded.</summary>
-static class TakeEndpoints
+sealed class TakeEndpoints : IFeature
 {
-    public static void MapTakes(this IEndpointRouteBuilder routes)
+    public void AddTo(IServiceCollection services, ServerOptions options)
+    {
+        services.AddSingleton<TakeRecorder>().AddHostedService<TakeWriting>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
+    }
+
+    public void MapTo(IEndpointRouteBuilder routes)
     {
         routes.MapGet("/takes", async (TakeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(TakeDocument.Of))
             .WithName("getTakes").WithSummary("All takes, newest first.");

@@ -6,10 +6,10 @@ using Kinetra.Core.Clocks;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
-using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Live;
+using Kinetra.Server.Sockets;
 
-namespace Kinetra.Server.Sockets;
+namespace Kinetra.Server.Features.Microphones;
 
 /// <summary>
 /// Sound up, of one input of a browser. First a text message that says which (<see cref="Hello"/>); the answer is

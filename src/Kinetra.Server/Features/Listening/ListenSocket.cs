@@ -7,8 +7,9 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Live;
+using Kinetra.Server.Sockets;
 
-namespace Kinetra.Server.Sockets;
+namespace Kinetra.Server.Features.Listening;
 
 /// <summary>
 /// Sound down, for one window's ears. The client says what it wants to hear with <c>{"mix": id}</c>, <c>{"source": id}</c>
