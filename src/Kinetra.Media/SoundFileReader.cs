@@ -25,6 +25,9 @@ public static class SoundFileReader
 
     private const int ChunkFrames = 65_536;
 
+    // Of the time that it takes; the rest is for the change of rate.
+    private const double ReadingShare = 0.5;
+
     /// <summary>A file's length in frames of its own rate, from its header.</summary>
     /// <exception cref="SoundFileException">It is no sound file.</exception>
     public static long Length(string path)
@@ -34,8 +37,10 @@ public static class SoundFileReader
     }
 
     /// <summary>Decodes a whole file.</summary>
+    /// <param name="path">Where it is.</param>
+    /// <param name="progress">Is told how far it is, 0 to 1, where the file says how long it is.</param>
     /// <exception cref="SoundFileException">No sound file, empty, too long, or outside of what is allowed.</exception>
-    public static DecodedSound Read(string path)
+    public static DecodedSound Read(string path, IProgress<double>? progress = null)
     {
         using var file = new OpenSoundFile(path, Allowed);
         if (file.Channels > MaxChannels)
@@ -43,20 +48,21 @@ public static class SoundFileReader
             throw new SoundFileException($"The file has {file.Channels} channels.", $"1 to {MaxChannels} channels");
         }
 
-        var planar = ReadAll(file);
+        var planar = ReadAll(file, progress);
         if (planar[0].Length == 0)
         {
             throw new SoundFileException("The file holds no sound: it has no frames.", "at least one frame");
         }
 
         var left = RateConverter.Convert(planar[0], file.SampleRate, AudioFormat.SampleRate);
+        progress?.Report((1 + ReadingShare) / 2);
         var right = planar.Length == 2 ? RateConverter.Convert(planar[1], file.SampleRate, AudioFormat.SampleRate) : null;
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
         return new DecodedSound(new SoundBuffer(left, right), file.Format, file.SampleRate, file.Channels);
     }
 
-    private static float[][] ReadAll(OpenSoundFile file)
+    private static float[][] ReadAll(OpenSoundFile file, IProgress<double>? progress)
     {
         // Some formats do not know their length; they are bounded while they are read.
         var limit = (long)file.SampleRate * 60 * MaxMinutes;
@@ -73,6 +79,7 @@ public static class SoundFileReader
             }
 
             count = file.Read(chunk);
+            progress?.Report(ReadingShare * planar[0].Count / Math.Max(1, file.Frames ?? long.MaxValue));
             for (var c = 0; c < kept; c++)
             {
                 Interleaving.Take(chunk, file.Channels, c, plane.AsSpan(0, count));

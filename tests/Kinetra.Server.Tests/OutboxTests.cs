@@ -77,6 +77,8 @@ public class OutboxTests
 
         public Task TakesChanged() => HearAsync("takes");
 
+        public Task JobsChanged() => HearAsync("jobs");
+
         public Task ShowsChanged() => HearAsync("shows");
 
         public Task MicrophonesChanged() => HearAsync("microphones");

@@ -286,6 +286,86 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         SoundFileReader.Read(FileOf(takes[0]!, "Viewers")).Sound.Frames.ShouldBe(144_128);
     }
 
+    [Fact]
+    public async Task A_take_is_read_through_and_what_is_missing_is_said_by_its_track()
+    {
+        var take = await RecordAsync(1, "Whole");
+        (await JobAsync(take, "check")).ShouldBe(("Done", "All 9 tracks were read to the end: each has 1.003 s, and nothing was lost."));
+        var (cut, gone) = (FileOf(take, "Sea mic"), FileOf(take, "Viewers"));
+        using (var file = File.OpenWrite(cut))
+        {
+            file.SetLength(file.Length / 2);
+        }
+
+        File.Delete(gone);
+        var (state, words) = await JobAsync(take, "check");
+        state.ShouldBe("Done");
+        words.ShouldContain("Viewers: its file is no longer there");
+        words.ShouldContain("Sea mic: 0.4");
+        words.ShouldNotContain("Host mic");
+    }
+
+    [Fact]
+    public async Task All_tracks_of_a_take_come_in_one_file_as_they_are()
+    {
+        var take = await RecordAsync(0.5, "First / take");
+        (await JobAsync(take, "export")).State.ShouldBe("Done");
+        var job = (await _server.SendAsync(HttpMethod.Get, "/api/jobs")).Body[0]!;
+        using var response = await _server.Http.GetAsync($"/api/jobs/{job["id"]}/file", Cancel);
+        response.Content.Headers.ContentDisposition!.FileNameStar.ShouldBe("First - take.zip");
+        var bytes = await response.Content.ReadAsByteArrayAsync(Cancel);
+        using var zip = new System.IO.Compression.ZipArchive(new MemoryStream(bytes));
+        var files = Directory.GetFiles(Path.Combine(_server.Data, "takes", (string)take["id"]!));
+        zip.Entries.Select(e => e.Name).ShouldBe(files.Select(f => Path.GetFileName(f)!), ignoreOrder: true);
+        foreach (var file in files)
+        {
+            bytes.AsSpan().IndexOf(File.ReadAllBytes(file)).ShouldBePositive(file);
+        }
+
+        await _server.StopAsync();
+        await _server.StartAsync();
+        Directory.Exists(Path.Combine(_server.Data, "exports")).ShouldBeFalse();
+        (await _server.SendAsync(HttpMethod.Get, $"/api/jobs/{job["id"]}/file")).ShouldSayWhatWhereAndWhatIsAllowed(404, "job");
+        (await _server.SendAsync(HttpMethod.Delete, $"/api/jobs/{job["id"]}")).ShouldSayWhatWhereAndWhatIsAllowed(404, "job");
+    }
+
+    [Fact]
+    public async Task What_is_still_recorded_or_is_no_take_is_neither_checked_nor_exported()
+    {
+        (await _server.SendAsync(HttpMethod.Post, $"/api/takes/{Guid.NewGuid()}/check")).ShouldSayWhatWhereAndWhatIsAllowed(404, "take");
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}");
+        (await _server.SendAsync(HttpMethod.Post, $"/api/takes/{take["id"]}/export")).ShouldSayWhatWhereAndWhatIsAllowed(409, "take");
+    }
+
+    [Fact]
+    public async Task An_upload_is_a_job_that_ends_with_words()
+    {
+        await _server.UploadAsync(Wav(1000), "rain.wav");
+        await _server.UploadAsync("no sound"u8.ToArray(), "letter.wav");
+        var jobs = (await _server.SendAsync(HttpMethod.Get, "/api/jobs")).Body.AsArray();
+        jobs.Select(j => ((string)j!["of"]!, (string)j["state"]!)).ShouldBe([("letter.wav", "Failed"), ("rain.wav", "Done")]);
+        ((string)jobs[0]!["words"]!).ShouldContain("not a sound file");
+        (await _server.SendAsync(HttpMethod.Delete, $"/api/jobs/{jobs[0]!["id"]}")).ShouldSayWhatWhereAndWhatIsAllowed(409, "job");
+    }
+
+    // Asks for a job on a take, and waits until it has ended.
+    private async Task<(string State, string Words)> JobAsync(System.Text.Json.Nodes.JsonNode take, string kind)
+    {
+        var (status, begun) = await _server.SendAsync(HttpMethod.Post, $"/api/takes/{take["id"]}/{kind}");
+        status.ShouldBe(202, begun.ToJsonString());
+        while (true)
+        {
+            var jobs = (await _server.SendAsync(HttpMethod.Get, "/api/jobs")).Body.AsArray();
+            var job = jobs.Single(j => (string)j!["id"]! == (string)begun["id"]!)!;
+            if (job["words"] is { } words)
+            {
+                return ((string)job["state"]!, (string)words!);
+            }
+
+            await Task.Yield();
+        }
+    }
+
     private async Task<System.Text.Json.Nodes.JsonNode> RecordAsync(double seconds, string name)
     {
         var (started, _) = await _server.SendAsync(HttpMethod.Post, "/api/takes", System.Text.Json.JsonSerializer.Serialize(new { name }));

@@ -6,6 +6,7 @@ import { Refusal, type Show } from "@/core/api/client";
 import { followShow, showKey } from "@/core/commands/show";
 import { startMeters } from "@/core/meters/meters";
 import { startHub } from "@/core/realtime/hub";
+import { followJobs } from "@/core/realtime/jobs";
 import { followStatus } from "@/core/realtime/status";
 import { followTurns } from "@/features/chains";
 import { followDrags } from "@/features/desk";
@@ -33,7 +34,7 @@ const queries = new QueryClient({
 
 startTheme();
 startMeters();
-for (const follow of [followShow, followStatus, followHistory, followTakes, followShows, followMicrophones])
+for (const follow of [followShow, followStatus, followJobs, followHistory, followTakes, followShows, followMicrophones])
   follow(queries);
 followDrags();
 followTurns();

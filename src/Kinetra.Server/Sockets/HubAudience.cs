@@ -3,6 +3,7 @@ using Kinetra.Core.Editing;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Sockets;
@@ -15,7 +16,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -57,6 +58,9 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void TakesChanged() => windows.Post("takes", w => w.TakesChanged());
+
+    /// <inheritdoc/>
+    public void JobsChanged() => windows.Post("jobs", w => w.JobsChanged());
 
     /// <inheritdoc/>
     public void MicrophonesChanged() => windows.Post("microphones", w => w.MicrophonesChanged());

@@ -2,6 +2,7 @@ using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Hosting;
+using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.SignalR;
 
@@ -16,6 +17,7 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IShowAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IJobAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSignalR(signalr =>
         {

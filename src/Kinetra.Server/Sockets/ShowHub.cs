@@ -37,6 +37,9 @@ public interface IShowClient
     /// <summary>The list of shows has changed.</summary>
     Task ShowsChanged();
 
+    /// <summary>Long work has begun, moved on or ended.</summary>
+    Task JobsChanged();
+
     /// <summary>How the browsers' microphones stand has changed.</summary>
     Task MicrophonesChanged();
 

@@ -14,6 +14,7 @@ import { Button } from "@/shared/ui/Button";
 import { Hint } from "@/shared/ui/Hint";
 import { Menu } from "@/shared/ui/Menu";
 import { useHush } from "./hush";
+import { JobsState } from "./JobsState";
 
 /** What the engine says of itself, as React needs to know it: few changes a minute. */
 export function useEngineFlags() {
@@ -61,6 +62,7 @@ export function TopBar() {
       <DatabaseState />
       <div className="grow" />
       <ListenState />
+      <JobsState />
       <Load />
       <HistoryButtons />
       <Hint text="All keys">

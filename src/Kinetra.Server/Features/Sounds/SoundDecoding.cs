@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using System.Globalization;
 using System.Text.Json;
 using Kinetra.Media;
 
@@ -29,7 +30,7 @@ public static class SoundDecoding
     {
         try
         {
-            var decoded = SoundFileReader.Read(input);
+            var decoded = SoundFileReader.Read(input, new Lines());
             PlanarFile.Write(output, decoded.Sound);
             Console.Out.WriteLine(JsonSerializer.Serialize(
                 new DecodeReport(decoded.Format, decoded.SampleRate, decoded.Channels, decoded.Sound.Channels, decoded.Sound.Frames)));
@@ -44,8 +45,10 @@ public static class SoundDecoding
 
     /// <summary>The server's side: has a file decoded.</summary>
     /// <exception cref="SoundFileException">It is refused, took too long, or brought the child down.</exception>
-    public static async Task<DecodeReport> RunAsync(string input, string output, CancellationToken cancel)
+    public static async Task<DecodeReport> RunAsync(string input, string output, IProgress<double> progress, CancellationToken cancel)
     {
+        ArgumentNullException.ThrowIfNull(progress);
+
         // 8 GiB of address space is room for the runtime and for 15 minutes of sound; what wants more is no sound file.
         var start = new ProcessStartInfo("prlimit")
         {
@@ -62,7 +65,7 @@ public static class SoundDecoding
         limit.CancelAfter(TimeLimit);
         try
         {
-            var said = process.StandardOutput.ReadToEndAsync(limit.Token);
+            var said = LastLineAsync(process.StandardOutput, progress, limit.Token);
             var errors = process.StandardError.ReadToEndAsync(limit.Token);
             await process.WaitForExitAsync(limit.Token);
             await errors;
@@ -82,6 +85,39 @@ public static class SoundDecoding
             if (!process.HasExited)
             {
                 process.Kill(entireProcessTree: true);
+            }
+        }
+    }
+
+    // A number is how far it is; anything else is what it came to.
+    private static async Task<string> LastLineAsync(StreamReader output, IProgress<double> progress, CancellationToken cancel)
+    {
+        var last = "";
+        while (await output.ReadLineAsync(cancel) is { } line)
+        {
+            if (double.TryParse(line, CultureInfo.InvariantCulture, out var part))
+            {
+                progress.Report(part);
+            }
+            else
+            {
+                last = line;
+            }
+        }
+
+        return last;
+    }
+
+    private sealed class Lines : IProgress<double>
+    {
+        private double _told;
+
+        public void Report(double value)
+        {
+            if (value >= _told + 0.01)
+            {
+                _told = value;
+                Console.Out.WriteLine(value.ToString("0.00", CultureInfo.InvariantCulture));
             }
         }
     }

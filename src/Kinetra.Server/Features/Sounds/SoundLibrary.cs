@@ -6,21 +6,19 @@ using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Hosting;
+using Kinetra.Server.Jobs;
 
 namespace Kinetra.Server.Features.Sounds;
 
 /// <summary>Sound files by the address of their content: the bytes in the data folder, what is known of them in the database.</summary>
-public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimeProvider time) : IDisposable
+public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRunner jobs, TimeProvider time)
 {
     private const int CopyBuffer = 128 * 1024;
 
-    // How many may wait for the decoder; more is nobody's way to work.
-    private const int MostWaiting = 16;
+    // One at a time: a decoder takes up to 1.5 GB and a whole processor, which blocks of sound would wait for. More than 16 that wait is nobody's way to work.
+    private static readonly JobKind Decode = new("decode", AtOnce: 1, MostWaiting: 16);
 
-    // One at a time: a decoder takes up to 1.5 GB and a whole processor, which blocks of sound would wait for.
-    private readonly SemaphoreSlim _decoder = new(1);
     private readonly ConcurrentDictionary<string, WeakReference<SoundBuffer>> _decoded = new();
-    private int _waiting;
 
     /// <summary>Takes in a file: copies, hashes, decodes and stores it. The same file twice is one sound.</summary>
     /// <exception cref="SoundFileException">It is no sound, or not one that is allowed.</exception>
@@ -42,7 +40,7 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimePr
                 return known;
             }
 
-            var report = await DecodeAsync(incoming, PlanarPath(address), cancel);
+            var report = await DecodeAsync(fileName, incoming, PlanarPath(address), cancel);
             File.Move(incoming, Path.Combine(Folder, address), overwrite: true);
             var row = new SoundRow
             {
@@ -124,32 +122,19 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, TimePr
         }
     }
 
-    /// <inheritdoc/>
-    public void Dispose() => _decoder.Dispose();
-
-    private async Task<DecodeReport> DecodeAsync(string input, string output, CancellationToken cancel)
+    private async Task<DecodeReport> DecodeAsync(string name, string input, string output, CancellationToken cancel)
     {
-        if (Interlocked.Increment(ref _waiting) > MostWaiting)
-        {
-            Interlocked.Decrement(ref _waiting);
-            throw new SoundFileException("Too many sound files wait to be decoded.", $"at most {MostWaiting} at a time");
-        }
-
         try
         {
-            await _decoder.WaitAsync(cancel);
-            try
-            {
-                return await SoundDecoding.RunAsync(input, output, cancel);
-            }
-            finally
-            {
-                _decoder.Release();
-            }
+            return await jobs.RunAsync(Decode, name, (progress, stop) => SoundDecoding.RunAsync(input, output, progress, stop), cancel);
         }
-        finally
+        catch (TooManyJobsException)
         {
-            Interlocked.Decrement(ref _waiting);
+            throw new SoundFileException("Too many sound files wait to be decoded.", $"at most {Decode.MostWaiting} at a time");
+        }
+        catch (JobStoppedException)
+        {
+            throw new SoundFileException("Somebody stopped it while it was being decoded. Nothing was added.", "the same file again");
         }
     }
 

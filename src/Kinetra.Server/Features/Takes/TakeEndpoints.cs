@@ -3,6 +3,7 @@ using Kinetra.Core.Signal;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Server.Hosting;
+using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.Net.Http.Headers;
@@ -60,7 +61,7 @@ sealed class TakeEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<TakeRecorder>().AddHostedService<TakeWriting>();
+        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddHostedService<TakeWriting>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
     }
 
@@ -73,6 +74,10 @@ sealed class TakeEndpoints : IFeature
         routes.MapPost("/takes", StartAsync).WithName("startTake").WithSummary("Begins to record every mix and every source.");
         routes.MapPost("/takes/current/stop", StopAsync).WithName("stopTake").WithSummary("Ends the take that is being recorded.");
         routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track as a WAV file.");
+        routes.MapPost("/takes/{take:guid}/check", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
+            BeginAsync(take, store, jobs, TakeFiles.Check, files.CheckAsync, cancel)).WithName("checkTake").WithSummary("Reads all tracks of a take to the end, beside the engine.");
+        routes.MapPost("/takes/{take:guid}/export", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
+            BeginAsync(take, store, jobs, TakeFiles.Export, files.ExportAsync, cancel)).WithName("exportTake").WithSummary("Puts all tracks of a take into one ZIP file, beside the engine.");
         routes.MapMethods("/takes/{take:guid}/tracks/{track:guid}/file", [HttpMethods.Head], DownloadAsync).ExcludeFromDescription();
     }
 
@@ -114,6 +119,30 @@ sealed class TakeEndpoints : IFeature
         return File.Exists(path)
             ? TypedResults.PhysicalFile(path, "audio/wav", $"{TakeRecorder.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
             : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");
+    }
+
+    private static async Task<Results<Accepted<Job>, ProblemHttpResult>> BeginAsync(
+        Guid take, TakeStore store, JobRunner jobs, JobKind kind, Func<TakeRow, IProgress<double>, CancellationToken, Task<JobOutcome>> work, CancellationToken cancel)
+    {
+        if (await store.FindAsync(take, cancel) is not { } row)
+        {
+            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
+        }
+
+        if (row.State == TakeState.Recording || row.Tracks.Count == 0)
+        {
+            return Problems.Conflict("take", row.Tracks.Count == 0 ? "It has no tracks." : "It is still being recorded.", "a take that has ended, with tracks");
+        }
+
+        try
+        {
+            var job = jobs.Start(kind, row.Name, row.Id.ToString(), (progress, stop) => work(row, progress, stop));
+            return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
+        }
+        catch (TooManyJobsException e)
+        {
+            return Problems.Conflict("take", e.Message, $"at most {e.Kind.MostWaiting} that wait");
+        }
     }
 
     // It grows while it is recorded, and is another one then.

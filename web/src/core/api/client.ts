@@ -8,6 +8,7 @@ export type Send = components["schemas"]["Send"];
 export type Cable = components["schemas"]["Cable"];
 export type CableFeed = components["schemas"]["CableFeed"];
 export type Gain = components["schemas"]["Gain"];
+export type Job = components["schemas"]["Job"];
 export type Take = components["schemas"]["TakeDocument"];
 export type Track = components["schemas"]["TrackDocument"];
 export type Microphone = components["schemas"]["MicrophoneDocument"];

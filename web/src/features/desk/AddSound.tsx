@@ -3,9 +3,11 @@ import { type FormEvent, useEffect, useId, useState } from "react";
 import { Refusal, type Show } from "@/core/api/client";
 import { tell } from "@/core/notices/notices";
 import { closeLayer } from "@/core/place/place";
+import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { Progress } from "@/shared/ui/Progress";
 import { forgetDropped, takeDropped } from "./dropped";
 import { useAddSound } from "./steps";
 
@@ -32,6 +34,8 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
   const [name, setName] = useState("");
   const [way, setWay] = useState<"loop" | "once">("loop");
   const add = useAddSound();
+  const reading = useJobs().find((j) => isOpen(j) && j.kind === "decode" && j.of === file?.name);
+  const stop = useStopJob();
   const id = useId();
   useEffect(() => {
     if (file) setName((typed) => typed || file.name.replace(/\.[^.]+$/, "").slice(0, 56));
@@ -92,6 +96,14 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
           <Choice label="Plays" value={way} options={ways} onChange={setWay} />
         </div>
       </div>
+      {add.isPending && reading && (
+        <p role="status" className="flex items-center gap-2 text-[13px] text-quiet tabular-nums">
+          <Progress label={`Reading in ${reading.of}`} value={reading.progress} /> {progressOf(reading)}
+          <Button small tone="quiet" className="h-7" onClick={() => stop.mutate(reading.id)}>
+            Stop
+          </Button>
+        </p>
+      )}
       {wrong && (
         <p role="alert" className="rounded-md border border-wrong p-2 text-[13px]">
           {wrong.message}{" "}

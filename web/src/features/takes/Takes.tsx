@@ -4,6 +4,7 @@ import { stop, useRoving } from "@/shared/focus/roving";
 import { duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
+import { TakeJobs } from "./TakeJobs";
 import { trackUrl, useDamagedTakes, useRecord, useTakes } from "./takes";
 
 /** What was recorded: each take with its tracks, to download. */
@@ -82,6 +83,7 @@ function TakeItem({ take }: { take: Take }) {
           <span className="text-[13px] text-wrong">Interrupted. {take.endedBecause}</span>
         )}
       </div>
+      {take.state !== "Recording" && take.tracks.length > 0 && <TakeJobs take={take} />}
       {take.state !== "Recording" && (
         <div className="mt-2 grid gap-x-8 gap-y-3 md:grid-cols-2">
           <TrackList title="Mixes" take={take} tracks={mixes} />

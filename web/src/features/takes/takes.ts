@@ -25,6 +25,24 @@ export function trackUrl(take: string, track: string): string {
   return `/api/takes/${take}/tracks/${track}/file`;
 }
 
+/** Where what a job made is downloaded. */
+export function jobFileUrl(job: string): string {
+  return `/api/jobs/${job}/file`;
+}
+
+/** Begins what takes long on a whole take: reading all of it through, or packing it into one file. */
+export function useTakeJob(take: string) {
+  return useMutation({
+    mutationFn: (kind: "check" | "export") => {
+      const params = { path: { take } };
+      return kind === "check"
+        ? answer(api.POST("/api/takes/{take}/check", { params }))
+        : answer(api.POST("/api/takes/{take}/export", { params }));
+    },
+    onError: tellWrong,
+  });
+}
+
 /** Begins a take, or ends the one that is being recorded. */
 export function useRecord() {
   const queries = useQueryClient();

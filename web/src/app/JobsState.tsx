@@ -1,0 +1,33 @@
+import { Hourglass } from "lucide-react";
+import type { Job } from "@/core/api/client";
+import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
+import { Button } from "@/shared/ui/Button";
+import { Menu } from "@/shared/ui/Menu";
+
+const verbs: Record<string, string> = { decode: "reading in", check: "checking", export: "packing" };
+
+/** Long work that goes on beside the sound; nothing while there is none. */
+export function JobsState() {
+  const open = useJobs().filter(isOpen);
+  const stop = useStopJob();
+  if (open.length === 0) return null;
+  return (
+    <Menu
+      title="Goes on beside the sound. Choose one to stop it."
+      trigger={
+        <Button tone="quiet" icon={<Hourglass size={15} />} aria-label={`${open.length} at work: show`}>
+          <span className="tabular-nums">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
+        </Button>
+      }
+      items={open.map((job) => ({
+        words: `Stop ${wordsOf(job)}`,
+        hint: progressOf(job),
+        onSelect: () => stop.mutate(job.id),
+      }))}
+    />
+  );
+}
+
+function wordsOf(job: Job) {
+  return `${verbs[job.kind] ?? job.kind} ${job.of}`;
+}

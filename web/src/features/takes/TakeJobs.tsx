@@ -1,0 +1,75 @@
+import { Archive, Check, Download, ListChecks } from "lucide-react";
+import type { Job, Take } from "@/core/api/client";
+import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
+import { Button } from "@/shared/ui/Button";
+import { Progress } from "@/shared/ui/Progress";
+import { jobFileUrl, useTakeJob } from "./takes";
+
+/** What can be done with a whole take, how far that is, and what it came to. */
+export function TakeJobs({ take }: { take: Take }) {
+  const jobs = useJobs().filter((j) => j.subject === take.id);
+  const check = jobs.find((j) => j.kind === "check");
+  const pack = jobs.find((j) => j.kind === "export");
+  const begin = useTakeJob(take.id);
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1.5 text-[13px]">
+      <Button
+        small
+        className="h-7"
+        icon={<ListChecks size={14} />}
+        aria-label={`Check ${take.name}`}
+        disabled={begin.isPending || (check && isOpen(check))}
+        onClick={() => begin.mutate("check")}
+      >
+        Check
+      </Button>
+      <Button
+        small
+        className="h-7"
+        icon={<Archive size={14} />}
+        aria-label={`Pack all tracks of ${take.name} into one ZIP file`}
+        disabled={begin.isPending || (pack && isOpen(pack))}
+        onClick={() => begin.mutate("export")}
+      >
+        All in one ZIP
+      </Button>
+      {pack && <TakeJob job={pack} what={`Packing ${take.name}`} />}
+      {check && <TakeJob job={check} what={`Checking ${take.name}`} />}
+    </div>
+  );
+}
+
+function TakeJob({ job, what }: { job: Job; what: string }) {
+  const stop = useStopJob();
+  if (isOpen(job)) {
+    return (
+      <span className="flex items-center gap-2">
+        <span className="text-quiet tabular-nums">
+          {what}: {progressOf(job)}
+        </span>
+        <Progress label={what} value={job.progress} />
+        <Button small tone="quiet" className="h-7" onClick={() => stop.mutate(job.id)}>
+          Stop
+        </Button>
+      </span>
+    );
+  }
+  if (job.hasFile) {
+    return (
+      <a
+        href={jobFileUrl(job.id)}
+        download
+        className="inline-flex items-center gap-1 rounded px-1.5 py-0.5 underline hover:bg-raised"
+      >
+        <Download size={14} aria-hidden="true" /> Download the ZIP
+        <span className="text-quiet">{job.words}</span>
+      </a>
+    );
+  }
+  return (
+    <p role="status" className={`flex items-start gap-1 ${!job.isGood ? "text-wrong" : "text-ink"}`}>
+      {job.isGood && <Check size={14} className="mt-0.5 shrink-0" aria-hidden="true" />}
+      {job.words}
+    </p>
+  );
+}
