@@ -67,6 +67,39 @@ public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
         energy.ShouldBeGreaterThan(0);
     }
 
+    [Fact]
+    public async Task Whoever_takes_sound_is_listed_with_what_and_how_much_until_they_go()
+    {
+        using (var socket = await server.ConnectAsync("/api/listen"))
+        {
+            await RunningServer.SendTextAsync(socket, """{"mix":"viewers"}""");
+            var ears = await OutputAsync(o => (string)o["kind"]! == "ears" && (long)o["frames"]! > 0);
+            ((string)ears!["point"]!, (string)ears["state"]!, (long)ears["lostFrames"]!).ShouldBe(("mix/viewers", "Running", 0));
+            await RunningServer.SendTextAsync(socket, "{}");
+            await OutputAsync(o => (string)o["kind"]! == "ears" && o["point"] is null);
+        }
+
+        await server.SendAsync(HttpMethod.Post, "/api/takes", "{}");
+        var track = await OutputAsync(o => (string?)o["point"] == "source/sea-mic" && (long)o["frames"]! > 48_000);
+        ((string)track!["kind"]!, ((string)track["to"]!)[2..]).ShouldBe(("track", " Sea mic.wav"));
+        await server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        await OutputAsync(null);
+    }
+
+    // Steps until there is such an output; null: until there is none.
+    private async Task<System.Text.Json.Nodes.JsonNode?> OutputAsync(Func<System.Text.Json.Nodes.JsonNode, bool>? wanted)
+    {
+        while (true)
+        {
+            await server.StepAsync(0.1);
+            var all = (await server.SendAsync(HttpMethod.Get, "/api/outputs")).Body.AsArray();
+            if (wanted is null ? all.Count == 0 : all.Any(o => wanted(o!)))
+            {
+                return wanted is null ? null : all.First(o => wanted(o!));
+            }
+        }
+    }
+
     [Theory]
     [InlineData("loud please")]
     [InlineData("""{"mix":"nobody"}""")]

@@ -9,7 +9,7 @@ sealed class LiveFeature : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<EngineFaults>().AddHostedService<FaultWatch>();
+        services.AddSingleton<EngineFaults>().AddHostedService<FollowerPump>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
         services.AddSingleton<LossWatch>().AddHostedService(s => s.GetRequiredService<LossWatch>());
         services.AddSingleton<SourceInlets>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>();

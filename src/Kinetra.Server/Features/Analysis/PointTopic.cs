@@ -38,17 +38,11 @@ sealed class PointTopic(EngineHost host) : IAnalysisTopic
     private sealed class Analysis : IAnalysis
     {
         private const int Bytes = 32;
-        private readonly HeldTap _held;
+        private readonly TapCursor _cursor;
         private readonly float[] _left = new float[2048];
         private readonly float[] _right = new float[2048];
-        private long _position;
-        private long _lost;
 
-        public Analysis(HeldTap held)
-        {
-            _held = held;
-            _position = held.Ring.End;
-        }
+        public Analysis(HeldTap held) => _cursor = new TapCursor(held, held.Ring.End);
 
         public object? NextLayout() => null;
 
@@ -57,12 +51,11 @@ sealed class PointTopic(EngineHost host) : IAnalysisTopic
             // Off the ring as it is: a listener's ears get fades, which would be measured too.
             var (left, right, read) = (default(Sum), default(Sum), 0);
             int count;
-            while ((count = _held.Ring.Read(ref _position, _left, _right, out var lost)) > 0)
+            while ((count = _cursor.Read(_left, _right, out _)) > 0)
             {
                 left = left.With(_left.AsSpan(0, count));
                 right = right.With(_right.AsSpan(0, count));
                 read += count;
-                _lost += lost;
             }
 
             if (read == 0)
@@ -71,16 +64,16 @@ sealed class PointTopic(EngineHost host) : IAnalysisTopic
             }
 
             var message = values.GetSpan(Bytes);
-            BinaryPrimitives.WriteDoubleLittleEndian(message, _position);
+            BinaryPrimitives.WriteDoubleLittleEndian(message, _cursor.Position);
             BinaryPrimitives.WriteUInt32LittleEndian(message[8..], (uint)read);
-            BinaryPrimitives.WriteUInt32LittleEndian(message[12..], (uint)_lost);
+            BinaryPrimitives.WriteUInt32LittleEndian(message[12..], (uint)_cursor.Lost);
             left.Write(message[16..], read);
             right.Write(message[24..], read);
             values.Advance(Bytes);
             return true;
         }
 
-        public void Dispose() => _held.Dispose();
+        public void Dispose() => _cursor.Dispose();
     }
 
     private readonly record struct Sum(float Peak, double Squares)

@@ -7,6 +7,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Live;
+using Kinetra.Server.Outputs;
 using Kinetra.Server.Sockets;
 
 namespace Kinetra.Server.Features.Listening;
@@ -17,7 +18,7 @@ namespace Kinetra.Server.Features.Listening;
 /// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
 /// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
 /// </summary>
-sealed class ListenSocket(EngineHost host)
+sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time)
 {
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
@@ -27,7 +28,7 @@ sealed class ListenSocket(EngineHost host)
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        using var session = new Session(host);
+        using var session = new Session(host, outputs, time);
         var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
         var writing = session.WriteAsync(socket, cancel);
         await await Task.WhenAny(reading, writing);
@@ -36,14 +37,20 @@ sealed class ListenSocket(EngineHost host)
     private sealed record Wish(string? Mix = null, string? Source = null);
 
     // The reader of messages and the writer of sound meet in two fields, each written by one of them.
-    private sealed class Session(EngineHost host) : IDisposable
+    private sealed class Session : IDisposable
     {
-        private readonly Listener _listener = new();
+        private readonly EngineHost _host;
+        private readonly Ears _ears;
         private volatile Wish _wish = new();
         private volatile RigProblem? _problem;
-        private HeldTap? _held;
 
-        public void Dispose() => _held?.Dispose();
+        public Session(EngineHost host, OutputList outputs, TimeProvider time)
+        {
+            (_host, _ears) = (host, new Ears(host, time));
+            _ears.Enter(outputs);
+        }
+
+        public void Dispose() => _ears.Dispose();
 
         public Task HandleAsync(string message)
         {
@@ -56,7 +63,7 @@ sealed class ListenSocket(EngineHost host)
                     return Task.CompletedTask;
                 }
 
-                if (PointOf(wish) is { } point && (!host.IsRunning || host.Engine.Plan.ChannelsOf(point) == 0))
+                if (PointOf(wish) is { } point && (!_host.IsRunning || _host.Engine.Plan.ChannelsOf(point) == 0))
                 {
                     _problem = new RigProblem(
                         wish.Mix is null ? "source" : "mix", $"There is no “{wish.Mix ?? wish.Source}”.", "an id that the show has now");
@@ -79,19 +86,22 @@ sealed class ListenSocket(EngineHost host)
             var left = new float[MaxFrames];
             var right = new float[MaxFrames];
             var message = new byte[HeaderBytes + (2 * MaxFrames * sizeof(float))];
-            while (socket.State == WebSocketState.Open && await timer.WaitForNextTickAsync(cancel))
+            while (socket.State == WebSocketState.Open && _ears.State != OutputState.Ended && await timer.WaitForNextTickAsync(cancel))
             {
                 if (Interlocked.Exchange(ref _problem, null) is { } problem)
                 {
                     await SocketEndpoint.SendJsonAsync(socket, problem, cancel);
                 }
 
-                _listener.Select(Held());
-                int count;
-                while ((count = _listener.Read(left, right, out var frame)) > 0)
+                _ears.Turn(_host.IsRunning ? PointOf(_wish) : null);
+                await _ears.GiveAsync(async () =>
                 {
-                    await socket.SendAsync(Message(message, frame, left.AsSpan(0, count), right), WebSocketMessageType.Binary, endOfMessage: true, cancel);
-                }
+                    int count;
+                    while ((count = _ears.Read(left, right, out var frame)) > 0)
+                    {
+                        await socket.SendAsync(Message(message, frame, left.AsSpan(0, count), right), WebSocketMessageType.Binary, endOfMessage: true, cancel);
+                    }
+                });
             }
         }
 
@@ -99,24 +109,11 @@ sealed class ListenSocket(EngineHost host)
         {
             BinaryPrimitives.WriteDoubleLittleEndian(message, frame);
             BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(8), (uint)left.Length);
-            BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(12), (uint)_listener.Lost);
+            BinaryPrimitives.WriteUInt32LittleEndian(message.AsSpan(12), (uint)_ears.Lost);
             var samples = MemoryMarshal.Cast<byte, float>(message.AsSpan(HeaderBytes));
             left.CopyTo(samples);
             right[..left.Length].CopyTo(samples[left.Length..]);
             return message.AsMemory(0, HeaderBytes + (2 * left.Length * sizeof(float)));
-        }
-
-        // What is wished is held, so that it goes on whatever becomes of the show.
-        private AudioRing? Held()
-        {
-            var point = host.IsRunning ? PointOf(_wish) : null;
-            if (point != _held?.Tapped.Point)
-            {
-                _held?.Dispose();
-                _held = point is null ? null : host.Engine.Hold(point);
-            }
-
-            return _held?.Ring;
         }
 
         private static Point? PointOf(Wish wish) => wish switch

@@ -10,6 +10,7 @@ using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
+using Kinetra.Server.Outputs;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kinetra.Server.Features.Takes;
@@ -26,7 +27,7 @@ public interface ITakeAudience
 /// same frame. Reads the engine's rings; the engine does not know that it exists.
 /// </summary>
 public sealed partial class TakeRecorder(
-    ServerOptions options, TakeStore store, ITakeAudience audience, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
+    ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
     private const string DiskFull = "The disk took no more: it is full, or the data folder may not grow. All that was written before is kept.";
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
@@ -93,6 +94,10 @@ public sealed partial class TakeRecorder(
             lock (_writing)
             {
                 Volatile.Write(ref _running, new Running(row, tracks, start, engine));
+                foreach (var track in tracks)
+                {
+                    track.Enter(outputs);
+                }
             }
 
             audience.TakesChanged();
@@ -115,7 +120,6 @@ public sealed partial class TakeRecorder(
     /// <inheritdoc/>
     public void CatchUp()
     {
-        IOException? failed = null;
         lock (_writing)
         {
             if (_running is not { Failed: false } running)
@@ -123,26 +127,23 @@ public sealed partial class TakeRecorder(
                 return;
             }
 
-            try
+            var end = running.End;
+            foreach (var track in running.Tracks)
             {
-                var end = running.End;
-                foreach (var track in running.Tracks)
-                {
-                    track.CatchUp(end);
-                }
+                track.Give(() => track.CatchUp(end));
             }
-            catch (IOException e)
+
+            // One file that takes no more ends the take: all of it ends together.
+            if (!running.Tracks.Any(t => t.State == OutputState.Ended))
             {
-                running.Failed = true;
-                failed = e;
+                return;
             }
+
+            running.Failed = true;
+            LogFailed(log, running.Tracks.First(t => t.State == OutputState.Ended).Document.Words ?? "");
         }
 
-        if (failed is not null)
-        {
-            LogFailed(log, failed.Message);
-            _ = Task.Run(() => EndAsync(TakeState.Interrupted, DiskFull, CancellationToken.None));
-        }
+        _ = Task.Run(() => EndAsync(TakeState.Interrupted, DiskFull, CancellationToken.None));
     }
 
     /// <summary>
@@ -261,7 +262,7 @@ public sealed partial class TakeRecorder(
             foreach (var (track, tap) in row.Tracks.Zip(taps))
             {
                 var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
-                tracks.Add(new TakeTrack(track, tap, start, slowest, writer));
+                tracks.Add(new TakeTrack(track, tap, start, slowest, writer, time));
             }
 
             return tracks.ToImmutable();

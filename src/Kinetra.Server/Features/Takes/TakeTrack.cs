@@ -3,6 +3,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Signal;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
+using Kinetra.Server.Outputs;
 
 namespace Kinetra.Server.Features.Takes;
 
@@ -11,12 +12,12 @@ namespace Kinetra.Server.Features.Takes;
 /// track goes on, with silence while it is not there; where look-ahead comes to make it later or earlier, the track goes over to its new
 /// time, so that it stays in step with the others. Not safe for several threads.
 /// </summary>
-sealed class TakeTrack : IDisposable
+sealed class TakeTrack : Output
 {
     private const int ChunkFrames = 8192;
     private const long HeaderEvery = AudioFormat.SampleRate;
 
-    private readonly HeldTap _tap;
+    private readonly TapCursor _cursor;
     private readonly TakeFileWriter _writer;
     private readonly float[] _left = new float[ChunkFrames];
     private readonly float[] _right = new float[ChunkFrames];
@@ -25,7 +26,6 @@ sealed class TakeTrack : IDisposable
     private readonly long _start;
     private readonly int _slowest;
     private int _latency;
-    private long _position;
     private long _header;
 
     /// <summary>Makes a track.</summary>
@@ -34,24 +34,29 @@ sealed class TakeTrack : IDisposable
     /// <param name="start">The engine frame at which the take begins.</param>
     /// <param name="slowest">By how many frames the take's slowest track is late: by what this one is less late, it begins and ends earlier.</param>
     /// <param name="writer">Its file.</param>
-    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer)
+    /// <param name="time">The clock.</param>
+    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer, TimeProvider time)
+        : base("track", row.FileName, retry: null, time)
     {
         Row = row;
-        _tap = tap;
         _latency = tap.Tapped.LatencyAt(start);
         _slowest = slowest;
         _start = start;
-        _position = start - (slowest - _latency);
+        _cursor = new TapCursor(tap, start - (slowest - _latency));
         _writer = writer;
     }
 
     public TrackRow Row { get; }
 
+    public override Point? Point => _cursor.Tapped.Point;
+
+    public override long Lost => _cursor.Lost;
+
     /// <summary>Frames of the take that are written.</summary>
-    public long Frames => _position + _slowest - _latency - _start;
+    public override long Frames => _cursor.Position + _slowest - _latency - _start;
 
     /// <summary>By how many frames it is later than anything was at the start.</summary>
-    public int Behind => Math.Max(0, _tap.Tapped.LatencyAt(long.MaxValue) - _slowest);
+    public int Behind => Math.Max(0, _cursor.Tapped.LatencyAt(long.MaxValue) - _slowest);
 
     /// <summary>Writes all that there is, up to a frame of the take.</summary>
     public void CatchUp(long frame) => CatchUp(frame, isLast: false);
@@ -61,14 +66,14 @@ sealed class TakeTrack : IDisposable
         while (Frames < frame - _start)
         {
             // At the very end there is no room to go over any more.
-            var shift = isLast && Frames + Fade.Frames > frame - _start ? null : _tap.Tapped.ShiftAfter(_position, _latency);
+            var shift = isLast && Frames + Fade.Frames > frame - _start ? null : _cursor.Tapped.ShiftAfter(_cursor.Position, _latency);
             var until = Math.Min(frame - _slowest + _latency, shift?.Frame ?? long.MaxValue);
-            if (_position < until && !Write(until))
+            if (_cursor.Position < until && !Write(until))
             {
                 break;
             }
 
-            if (shift is { } change && _position >= change.Frame && !GoOver(change.Latency, frame))
+            if (shift is { } change && _cursor.Position >= change.Frame && !GoOver(change.Latency, frame))
             {
                 break;
             }
@@ -87,32 +92,32 @@ sealed class TakeTrack : IDisposable
         CatchUp(end, isLast: true);
         var missing = end - _start - Frames;
         WriteSilence(missing);
-        _position += Math.Max(0, missing);
+        _cursor.Position += Math.Max(0, missing);
         Row.Clipped = _writer.Clipped;
     }
 
-    public void Dispose()
+    protected override void Release()
     {
-        _tap.Dispose();
+        _cursor.Dispose();
         _writer.Dispose();
     }
 
     // False where there is nothing more yet.
     private bool Write(long until)
     {
-        var ring = _tap.Ring;
-        if (_position < ring.Beginning)
+        var ring = _cursor.Ring;
+        if (_cursor.Position < ring.Beginning)
         {
             // Before it began there was silence.
-            var silent = Math.Max(0, Math.Min(ring.Beginning, until) - _position);
+            var silent = Math.Max(0, Math.Min(ring.Beginning, until) - _cursor.Position);
             WriteSilence(silent);
-            _position += silent;
+            _cursor.Position += silent;
         }
 
-        while (_position < until)
+        while (_cursor.Position < until)
         {
-            var room = (int)Math.Min(until - _position, ChunkFrames);
-            var count = ring.Read(ref _position, _left.AsSpan(0, room), _right.AsSpan(0, room), out var lost);
+            var room = (int)Math.Min(until - _cursor.Position, ChunkFrames);
+            var count = _cursor.Read(_left.AsSpan(0, room), _right.AsSpan(0, room), out var lost);
             if (lost > 0)
             {
                 // What was lost is silence of the same length, so that all tracks stay in step.
@@ -134,14 +139,14 @@ sealed class TakeTrack : IDisposable
     // From the time that it had to the one that it has from here on: for the length of a fade both are heard. False where that is not there yet.
     private bool GoOver(int latency, long frame)
     {
-        var (old, next) = (_position, _position + latency - _latency);
-        if (Math.Max(old, next) + Fade.Frames > _tap.Ring.End || Frames + Fade.Frames > frame - _start)
+        var (old, next) = (_cursor.Position, _cursor.Position + latency - _latency);
+        if (Math.Max(old, next) + Fade.Frames > _cursor.Ring.End || Frames + Fade.Frames > frame - _start)
         {
             return false;
         }
 
         Span<float> left = _left.AsSpan(0, Fade.Frames), right = _right.AsSpan(0, Fade.Frames);
-        if (_tap.Ring.Read(ref old, left, right, out _) < Fade.Frames || _tap.Ring.Read(ref next, _nextLeft, _nextRight, out _) < Fade.Frames)
+        if (_cursor.Ring.Read(ref old, left, right, out _) < Fade.Frames || _cursor.Ring.Read(ref next, _nextLeft, _nextRight, out _) < Fade.Frames)
         {
             return false;
         }
@@ -153,7 +158,7 @@ sealed class TakeTrack : IDisposable
         }
 
         _writer.Write(left, right);
-        (_position, _latency) = (next, latency);
+        (_cursor.Position, _latency) = (next, latency);
         return true;
     }
 

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import { tell } from "@/core/notices/notices";
-import { soundContext } from "./context";
+import { OutputGraph } from "./graph";
 
 /** A sound output that this browser lets the page choose. */
 export interface Output {
@@ -14,8 +14,6 @@ interface OutputState {
   /** "": where the system says. */
   chosen: string;
 }
-
-type Choosable = AudioContext & { setSinkId: (device: string) => Promise<void> };
 
 const key = "kinetra.output";
 const canChoose = "setSinkId" in AudioContext.prototype;
@@ -47,8 +45,8 @@ export async function chooseOutput(device: string) {
 }
 
 async function choose(device: string, keep: boolean) {
-  const context = (await soundContext()) as Choosable;
-  await context.setSinkId(device);
+  // Made before it is said to be chosen: a browser that cannot play there says so now, and what plays goes on.
+  await OutputGraph.of(device);
   useOutputs.setState({ chosen: device });
   if (keep) localStorage.setItem(key, device);
 }

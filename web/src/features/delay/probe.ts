@@ -1,9 +1,10 @@
-import { soundContext } from "@/core/audio/context";
-import type { FromMicrophoneWorker, ToMicrophoneWorker } from "@/core/audio/microphone.worker";
+import { sendUp } from "@/core/audio/capture";
+import { OutputGraph } from "@/core/audio/graph";
+import type { ToMicrophoneWorker } from "@/core/audio/microphone.worker";
+import { useOutputs } from "@/core/audio/outputs";
 import { startPlayer } from "@/core/audio/player";
 import { Place } from "@/core/audio/soundRing";
-import { browserId, windowId } from "@/core/realtime/identity";
-import { socketUrl } from "@/core/realtime/socketUrl";
+import { windowId } from "@/core/realtime/identity";
 import { burstEvery, burstFrames, findBurst, makeBurst } from "./burst";
 import probeUrl from "./probe.worklet.ts?worker&url";
 
@@ -33,22 +34,20 @@ const longestLag = 19_200;
  * one clock between worklet in and worklet out.
  */
 export async function measureDelay(onProgress: (share: number) => void): Promise<Delay> {
-  const context = await soundContext();
+  // On the output that is listened to: its clock, its delay.
+  const { context } = await OutputGraph.of(useOutputs.getState().chosen);
   await context.resume();
   await context.audioWorklet.addModule(probeUrl);
   const silent = new GainNode(context, { gain: 0 });
   silent.connect(context.destination);
   const source = new AudioWorkletNode(context, "probe-in", { numberOfInputs: 0, outputChannelCount: [1] });
   source.connect(silent);
-  const up = new Worker(new URL("../../core/audio/microphone.worker.ts", import.meta.url), {
-    type: "module",
-    name: "probe",
-  });
   const player = startPlayer(context, () => undefined);
   const out = new AudioWorkletNode(context, "probe-out", { numberOfInputs: 1, outputChannelCount: [1] });
   player.node.connect(out).connect(silent);
+  let up: Worker | null = null;
   try {
-    await join(up, source);
+    up = await join(source);
     player.wish({ source: `probe-${windowId}` });
     const lags = await listen(out, onProgress);
     const upMs = await waitsAtServer();
@@ -63,39 +62,27 @@ export async function measureDelay(onProgress: (share: number) => void): Promise
       bursts: lags.length,
     };
   } finally {
-    up.postMessage({ kind: "stop", because: "WindowClosed" } satisfies ToMicrophoneWorker);
+    up?.postMessage({ kind: "stop", because: "WindowClosed" } satisfies ToMicrophoneWorker);
     player.close();
     source.port.postMessage(null);
     for (const node of [source, out, silent]) node.disconnect();
   }
 }
 
-function join(worker: Worker, source: AudioWorkletNode): Promise<void> {
-  const sound = new MessageChannel();
-  source.port.postMessage(sound.port1, [sound.port1]);
+function join(source: AudioWorkletNode): Promise<Worker> {
+  const granted = {
+    sampleRate: 48000,
+    channels: 1,
+    echoCancellation: false,
+    noiseSuppression: false,
+    autoGainControl: false,
+    latencyMs: null,
+  };
   return new Promise((done, failed) => {
-    worker.onmessage = ({ data: { kind } }: MessageEvent<FromMicrophoneWorker>) => {
-      if (kind === "joined") done();
+    const worker = sendUp(source, "probe", granted, true, (kind) => {
+      if (kind === "joined") done(worker);
       else if (kind !== "away") failed(new Error("The server takes no probe now."));
-    };
-    const granted = {
-      sampleRate: 48000,
-      channels: 1,
-      echoCancellation: false,
-      noiseSuppression: false,
-      autoGainControl: false,
-      latencyMs: null,
-    };
-    worker.postMessage(
-      {
-        kind: "start",
-        url: socketUrl("/api/microphone"),
-        hello: { client: browserId, window: windowId, device: "probe", granted },
-        takeOver: true,
-        sound: sound.port2,
-      } satisfies ToMicrophoneWorker,
-      [sound.port2],
-    );
+    });
   });
 }
 

@@ -1,9 +1,9 @@
 import { create } from "zustand";
 import type { Show } from "@/core/api/client";
-import { soundContext, wake } from "@/core/audio/context";
+import { OutputGraph } from "@/core/audio/graph";
 import type { Wish } from "@/core/audio/listen.worker";
-import { restoreOutput } from "@/core/audio/outputs";
-import { type Player, startPlayer } from "@/core/audio/player";
+import { restoreOutput, useOutputs } from "@/core/audio/outputs";
+import type { Player } from "@/core/audio/player";
 import { Control, Place } from "@/core/audio/soundRing";
 import { tell } from "@/core/notices/notices";
 
@@ -21,19 +21,24 @@ interface ListenState {
 /** Listening belongs to this window alone: it changes nobody else's sound. */
 export const useListening = create<ListenState>(() => ({ wish: {}, gaps: 0, waiting: false, latencyMs: null }));
 
-let player: Promise<Player> | null = null;
+/** How long what played before goes on at most while the next output begins, ms. */
+const longestMove = 1500;
+
+interface Playing {
+  graph: OutputGraph;
+  player: Player;
+}
+
+let playing: Promise<Playing> | null = null;
 
 /** Turns this window's ears to a mix or a source; `{}` to nothing. From one to another it fades at the server. */
 export async function listen(wish: Wish) {
   useListening.setState({ wish });
   try {
-    player ??= start();
-    const { wish: turn } = await player;
-    const now = useListening.getState().wish;
-    turn(now);
-    if (now.mix !== undefined || now.source !== undefined) wake(await soundContext());
+    playing ??= start();
+    turn(await playing);
   } catch (error) {
-    player = null;
+    playing = null;
     useListening.setState({ wish: {} });
     tell(
       "wrong",
@@ -70,20 +75,56 @@ export function keepListening(show: Show) {
   void listen(next ? { mix: next.id } : {});
 }
 
-async function start(): Promise<Player> {
-  const context = await soundContext();
-  const started = startPlayer(context, (message) => {
-    if (message.kind === "wrong") tell("wrong", message.what, `Allowed: ${message.allowed}.`);
-    else useListening.setState({ waiting: message.kind === "closed" });
+function turn({ graph, player }: Playing) {
+  const { wish } = useListening.getState();
+  player.wish(wish);
+  if (wish.mix !== undefined || wish.source !== undefined) graph.wake();
+}
+
+async function start(): Promise<Playing> {
+  await restoreOutput();
+  const first = await playOn(useOutputs.getState().chosen);
+  useOutputs.subscribe(({ chosen }, { chosen: before }) => {
+    if (chosen !== before) playing = playing?.then((from) => move(from, chosen)) ?? null;
   });
-  started.node.connect(context.destination);
-  void restoreOutput();
-  window.setInterval(() => {
-    const gaps = Atomics.load(started.ring.control, Control.gaps);
-    const latency = started.ring.places[Place.latency] as number;
+  window.setInterval(async () => {
+    const now = await playing?.catch(() => null);
+    if (!now) return;
+    const gaps = Atomics.load(now.player.ring.control, Control.gaps);
+    const latency = latencyOf(now.player);
     const latencyMs = Number.isNaN(latency) ? null : latency / 48;
     const old = useListening.getState();
     if (gaps !== old.gaps || latencyMs !== old.latencyMs) useListening.setState({ gaps, latencyMs });
   }, 500);
-  return started;
+  return first;
 }
+
+async function playOn(device: string): Promise<Playing> {
+  const graph = await OutputGraph.of(device);
+  const player = graph.play((message) => {
+    if (message.kind === "wrong") tell("wrong", message.what, `Allowed: ${message.allowed}.`);
+    else useListening.setState({ waiting: message.kind === "closed" });
+  });
+  return { graph, player };
+}
+
+// To another output: what plays goes on where it is until the other one plays too.
+async function move(from: Playing, device: string): Promise<Playing> {
+  if (from.graph.device === device) return from;
+  try {
+    const to = await playOn(device);
+    turn(to);
+    const begun = performance.now();
+    const look = window.setInterval(() => {
+      if (Number.isNaN(latencyOf(to.player)) && performance.now() - begun < longestMove) return;
+      window.clearInterval(look);
+      from.player.close();
+    }, 50);
+    return to;
+  } catch (error) {
+    tell("wrong", "This output cannot be used.", `${String(error)} It plays where it did.`);
+    return from;
+  }
+}
+
+const latencyOf = (player: Player) => player.ring.places[Place.latency] as number;

@@ -1,10 +1,9 @@
 import { create } from "zustand";
 import type { Show } from "@/core/api/client";
-import { soundContext, wake } from "@/core/audio/context";
-import type { FromMicrophoneWorker, Granted, ToMicrophoneWorker } from "@/core/audio/microphone.worker";
+import type { Capture, Ended } from "@/core/audio/capture";
+import { OutputGraph } from "@/core/audio/graph";
 import { tellServer } from "@/core/realtime/hub";
-import { browserId, windowId } from "@/core/realtime/identity";
-import { socketUrl } from "@/core/realtime/socketUrl";
+import { browserId } from "@/core/realtime/identity";
 import { listInputs, openInput, permission, whyNot } from "./inputs";
 
 /** How an input stands that this browser is to give. */
@@ -30,7 +29,7 @@ interface GivenState {
 export const useGiven = create<GivenState>(() => ({ given: {} }));
 
 interface Running {
-  stop: (because: "Unplugged" | "Refused" | "WindowClosed") => void;
+  stop: (because: Ended) => void;
 }
 
 const running = new Map<string, Running>();
@@ -90,10 +89,10 @@ async function give(device: string, takeOver: boolean) {
   running.set(device, { stop });
   try {
     stream = await openInput(device);
-    const context = await soundContext();
+    const graph = await OutputGraph.of();
     if (!running.has(device) || !wanted.has(device)) return stop("WindowClosed");
-    wake(context);
-    send(device, context, stream, takeOver);
+    graph.wake();
+    send(device, graph.capture(stream), takeOver);
   } catch (error) {
     stop("WindowClosed");
     const reason = whyNot(error);
@@ -102,34 +101,12 @@ async function give(device: string, takeOver: boolean) {
   }
 }
 
-function send(device: string, context: AudioContext, stream: MediaStream, takeOver: boolean) {
-  const track = stream.getAudioTracks()[0];
-  if (!track) throw new DOMException("The input has no sound.", "NotFoundError");
-  const granted = grantedBy(track);
-  const source = context.createMediaStreamSource(stream);
-  const node = new AudioWorkletNode(context, "capture", {
-    numberOfInputs: 1,
-    numberOfOutputs: 0,
-    channelCount: granted.channels,
-    channelCountMode: "explicit",
-    channelInterpretation: "discrete",
-  });
-  const sound = new MessageChannel();
-  node.port.postMessage(sound.port1, [sound.port1]);
-  source.connect(node);
-  const worker = new Worker(new URL("../../core/audio/microphone.worker.ts", import.meta.url), {
-    type: "module",
-    name: "microphone",
-  });
-
+function send(device: string, capture: Capture, takeOver: boolean) {
+  const { context } = capture;
   const stop: Running["stop"] = (because) => {
     running.delete(device);
-    track.onended = null;
     context.removeEventListener("statechange", sleeping);
-    source.disconnect();
-    node.port.postMessage(null);
-    worker.postMessage({ kind: "stop", because } satisfies ToMicrophoneWorker);
-    track.stop();
+    capture.stop(because);
   };
   const sleeping = () => {
     if (context.state === "suspended") set(device, "asleep");
@@ -137,7 +114,7 @@ function send(device: string, context: AudioContext, stream: MediaStream, takeOv
   };
   running.set(device, { stop });
   context.addEventListener("statechange", sleeping);
-  track.onended = async () => {
+  capture.onEnded = async () => {
     // A window that closes ends its tracks too: only a device that is no longer listed was pulled out.
     const listed = (await listInputs()).some((i) => i.device === device);
     if (running.get(device)?.stop !== stop) return;
@@ -145,7 +122,7 @@ function send(device: string, context: AudioContext, stream: MediaStream, takeOv
     set(device, listed ? "starting" : "absent");
     if (listed) void give(device, false);
   };
-  worker.onmessage = ({ data: { kind } }: MessageEvent<FromMicrophoneWorker>) => {
+  capture.send(device, takeOver, (kind) => {
     if (running.get(device)?.stop !== stop) return;
     if (kind === "held" || kind === "taken" || kind === "unknown") {
       stop("WindowClosed");
@@ -153,30 +130,7 @@ function send(device: string, context: AudioContext, stream: MediaStream, takeOv
     } else {
       set(device, kind === "joined" && context.state === "suspended" ? "asleep" : kind);
     }
-  };
-  worker.postMessage(
-    {
-      kind: "start",
-      url: socketUrl("/api/microphone"),
-      hello: { client: browserId, window: windowId, device, granted },
-      takeOver,
-      sound: sound.port2,
-    } satisfies ToMicrophoneWorker,
-    [sound.port2],
-  );
-}
-
-function grantedBy(track: MediaStreamTrack): Granted {
-  const settings = track.getSettings() as MediaTrackSettings & { latency?: number };
-  const flag = (value: unknown) => (typeof value === "boolean" ? value : null);
-  return {
-    sampleRate: settings.sampleRate ?? null,
-    channels: Math.min(8, Math.max(1, settings.channelCount ?? 1)),
-    echoCancellation: flag(settings.echoCancellation),
-    noiseSuppression: flag(settings.noiseSuppression),
-    autoGainControl: flag(settings.autoGainControl),
-    latencyMs: settings.latency === undefined ? null : settings.latency * 1000,
-  };
+  });
 }
 
 /** Inputs that are listed again rejoin by themselves. */

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import { soundContext } from "@/core/audio/context";
+import type { Capture } from "@/core/audio/capture";
+import { OutputGraph } from "@/core/audio/graph";
 import { type InputChoice, listInputs, openInput, type Refused, whyNot } from "./inputs";
 
 /** One input that can be added: opened, and measured. */
@@ -12,6 +13,8 @@ export interface Candidate extends InputChoice {
   peaks: () => number[];
 }
 
+type Closing = () => void;
+
 interface Candidates {
   candidates: Candidate[] | null;
   wrong: Refused | null;
@@ -22,14 +25,15 @@ export function useCandidates(again: number): Candidates {
   const [state, setState] = useState<Candidates>({ candidates: null, wrong: null });
   // biome-ignore lint/correctness/useExhaustiveDependencies: `again` asks for a fresh look
   useEffect(() => {
-    const opened: MediaStream[] = [];
+    const opened: Closing[] = [];
     let over = false;
     const open = async () => {
       setState({ candidates: null, wrong: null });
       try {
         if (!navigator.mediaDevices) throw new DOMException("", "NotFoundError");
         // The first one asks the person; only then does the browser tell the others' names.
-        opened.push(await openInput(null));
+        const any = await openInput(null);
+        opened.push(() => closeStream(any));
         const inputs = await listInputs();
         const found = await Promise.all(inputs.map((input) => measure(input, opened, () => over)));
         if (over) close();
@@ -39,7 +43,7 @@ export function useCandidates(again: number): Candidates {
       }
     };
     const close = () => {
-      for (const stream of opened) for (const track of stream.getTracks()) track.stop();
+      for (const end of opened) end();
     };
     void open();
     const plugged = () => void open();
@@ -53,33 +57,22 @@ export function useCandidates(again: number): Candidates {
   return state;
 }
 
-async function measure(input: InputChoice, opened: MediaStream[], over: () => boolean): Promise<Candidate> {
+async function measure(input: InputChoice, opened: Closing[], over: () => boolean): Promise<Candidate> {
   try {
     const stream = await openInput(input.device);
-    opened.push(stream);
-    const context = await soundContext();
+    opened.push(() => closeStream(stream));
+    const graph = await OutputGraph.of();
     if (over()) throw new DOMException("", "AbortError");
-    void context.resume();
+    void graph.context.resume();
+    const capture: Capture = graph.capture(stream);
+    opened.push(() => capture.stop("WindowClosed"));
     const settings = stream.getAudioTracks()[0]?.getSettings() ?? {};
-    const channels = Math.min(8, settings.channelCount ?? 1);
-    const source = context.createMediaStreamSource(stream);
-    const splitter = new ChannelSplitterNode(context, { numberOfOutputs: channels });
-    source.connect(splitter);
-    const analysers = Array.from({ length: channels }, (_, c) => {
-      const analyser = new AnalyserNode(context, { fftSize: 2048 });
-      splitter.connect(analyser, c);
-      return analyser;
-    });
-    const samples = new Float32Array(2048);
-    const peaks = () =>
-      analysers.map((analyser) => {
-        analyser.getFloatTimeDomainData(samples);
-        let peak = 0;
-        for (const x of samples) peak = Math.max(peak, Math.abs(x));
-        return 20 * Math.log10(peak);
-      });
-    return { ...input, channels, settings, wrong: null, peaks };
+    return { ...input, channels: capture.granted.channels, settings, wrong: null, peaks: () => capture.peaks() };
   } catch (error) {
     return { ...input, channels: 0, settings: null, wrong: whyNot(error), peaks: () => [] };
   }
+}
+
+function closeStream(stream: MediaStream) {
+  for (const track of stream.getTracks()) track.stop();
 }

@@ -28,20 +28,3 @@ public sealed partial class EngineFaults(ILogger<EngineFaults> log) : IFollower
     [LoggerMessage(LogLevel.Error, "{Point} failed at frame {Frame} and is silent from then on; the rest plays.")]
     private static partial void LogFault(ILogger log, Exception cause, Point point, long frame);
 }
-
-/// <summary>Looks once a second whether anything has failed in the engine.</summary>
-public sealed class FaultWatch(EngineFaults faults, StartState state, TimeProvider time) : BackgroundService
-{
-    private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
-
-    /// <inheritdoc/>
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        await state.Ready.WaitAsync(stoppingToken);
-        using var timer = new PeriodicTimer(Every, time);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
-        {
-            faults.CatchUp();
-        }
-    }
-}

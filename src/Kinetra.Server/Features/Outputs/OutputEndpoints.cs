@@ -1,0 +1,14 @@
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Outputs;
+
+namespace Kinetra.Server.Features.Outputs;
+
+/// <summary>Where sound goes now.</summary>
+sealed class OutputEndpoints : IFeature
+{
+    public void AddTo(IServiceCollection services, ServerOptions options) => services.AddSingleton<OutputList>();
+
+    public void MapTo(IEndpointRouteBuilder routes) =>
+        routes.MapGet("/outputs", (OutputList outputs) => outputs.All)
+            .WithName("getOutputs").WithSummary("Everything that takes sound out of the engine now: what, to where, and what it lost.");
+}
