@@ -14,7 +14,17 @@ export default mergeConfig(
           extends: true,
           // Known before the first test: one that is found late would load the page anew in its midst.
           optimizeDeps: {
-            include: ["radix-ui", "lucide-react", "react-dom/client", "zustand", "vitest-browser-react"],
+            include: [
+              "@microsoft/signalr",
+              "@tanstack/react-query",
+              "lucide-react",
+              "openapi-fetch",
+              "radix-ui",
+              "react-dom/client",
+              "vitest-browser-react",
+              "wouter/use-browser-location",
+              "zustand",
+            ],
           },
           test: {
             name: "browser",

@@ -1,6 +1,7 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
 import type { Cable, CableFeed, Show } from "@/core/api/client";
+import { nameAllowed, readName } from "@/shared/forms/names";
 import { gainText } from "@/shared/look/format";
 import { readGain } from "@/shared/look/gains";
 import { Button } from "@/shared/ui/Button";
@@ -58,8 +59,8 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
             label={`Name of ${cable.name}`}
             value={cable.name}
             show={(name) => name}
-            read={(text) => (text.trim() === "" || text.length > 60 ? null : text.trim())}
-            allowed="1 to 60 characters"
+            read={readName}
+            allowed={nameAllowed}
             onChange={(name) => change.mutate({ name })}
             className="w-full"
           />

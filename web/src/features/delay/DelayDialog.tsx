@@ -1,5 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { Problems } from "@/shared/forms/Problems";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
@@ -36,12 +37,8 @@ function Measurement() {
           <dd className="pt-3 text-right text-quiet">{decimal(delay.output)} ms</dd>
         </dl>
       )}
-      {measure.error && (
-        <p role="alert" className="mb-3 rounded-md border border-wrong p-2">
-          {measure.error.message} Allowed: this server, not too busy, and a browser that plays sound.
-        </p>
-      )}
-      <div className="flex items-center justify-end gap-3">
+      <Problems error={measure.error} allowed="this server, not too busy, and a browser that plays sound" />
+      <div className="flex items-center justify-end gap-3 pt-3">
         {measure.isPending && (
           <span role="status" className="text-quiet">
             Measuring: {Math.round(share * 100)} %

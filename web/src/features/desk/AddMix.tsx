@@ -1,7 +1,10 @@
-import { type FormEvent, useId, useState } from "react";
+import { useId, useState } from "react";
 import type { Mix, Show } from "@/core/api/client";
 import { closeLayer } from "@/core/place/place";
-import { Button } from "@/shared/ui/Button";
+import { DialogForm } from "@/shared/forms/DialogForm";
+import { NameRow } from "@/shared/forms/NameRow";
+import { isTaken } from "@/shared/forms/names";
+import { fieldLook, Row, Rows } from "@/shared/forms/Row";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { useAddMix } from "./steps";
 
@@ -31,59 +34,37 @@ function Form({ show, close }: { show: Show; close: () => void }) {
   const [copyOf, setCopyOf] = useState("");
   const add = useAddMix();
   const id = useId();
-  const taken = show.mixes.some((m) => m.name.toLowerCase() === name.trim().toLowerCase());
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    add.mutate({ name: name.trim(), purpose, copyOf: copyOf || null }, { onSuccess: close });
-  };
-  const field = "h-8 rounded-md border border-line bg-ground px-2";
+  const ready = name.trim() !== "" && !isTaken(name, show.mixes);
+  const submit = () => add.mutate({ name: name.trim(), purpose, copyOf: copyOf || null }, { onSuccess: close });
   return (
-    <form onSubmit={submit} className="flex flex-col gap-3">
-      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
-        <label htmlFor={`${id}-name`} className="text-[13px] text-quiet">
-          Name
-        </label>
-        <input
-          id={`${id}-name`}
-          value={name}
-          maxLength={60}
-          onChange={(e) => setName(e.target.value)}
-          className={field}
-        />
-        {taken && <p className="col-start-2 text-xs text-wrong">Another mix has this name.</p>}
-        <label htmlFor={`${id}-for`} className="text-[13px] text-quiet">
-          For
-        </label>
-        <select
-          id={`${id}-for`}
-          value={purpose}
-          onChange={(e) => setPurpose(e.target.value as Mix["purpose"])}
-          className={field}
-        >
-          {purposes.map((p) => (
-            <option key={p.value} value={p.value}>
-              {p.words}
-            </option>
-          ))}
-        </select>
-        <label htmlFor={`${id}-copy`} className="text-[13px] text-quiet">
-          Begins as
-        </label>
-        <select id={`${id}-copy`} value={copyOf} onChange={(e) => setCopyOf(e.target.value)} className={field}>
-          <option value="">Proposed places</option>
-          {show.mixes.map((m) => (
-            <option key={m.id} value={m.id}>
-              A copy of {m.name}
-            </option>
-          ))}
-        </select>
-      </div>
-      <div className="flex justify-end gap-2">
-        <Button onClick={close}>Cancel</Button>
-        <Button type="submit" tone="lamp" disabled={name.trim() === "" || taken || add.isPending}>
-          Add it
-        </Button>
-      </div>
-    </form>
+    <DialogForm act="Add it" ready={ready} pending={add.isPending} error={add.error} onSubmit={submit} onCancel={close}>
+      <Rows>
+        <NameRow value={name} others={show.mixes} of="mix" onChange={setName} />
+        <Row label="For" id={`${id}-for`}>
+          <select
+            id={`${id}-for`}
+            value={purpose}
+            onChange={(e) => setPurpose(e.target.value as Mix["purpose"])}
+            className={fieldLook}
+          >
+            {purposes.map((p) => (
+              <option key={p.value} value={p.value}>
+                {p.words}
+              </option>
+            ))}
+          </select>
+        </Row>
+        <Row label="Begins as" id={`${id}-copy`}>
+          <select id={`${id}-copy`} value={copyOf} onChange={(e) => setCopyOf(e.target.value)} className={fieldLook}>
+            <option value="">Proposed places</option>
+            {show.mixes.map((m) => (
+              <option key={m.id} value={m.id}>
+                A copy of {m.name}
+              </option>
+            ))}
+          </select>
+        </Row>
+      </Rows>
+    </DialogForm>
   );
 }

@@ -1,9 +1,13 @@
 import { Upload } from "lucide-react";
-import { type FormEvent, useEffect, useId, useState } from "react";
-import { Refusal, type Show } from "@/core/api/client";
+import { useEffect, useId, useState } from "react";
+import type { Show } from "@/core/api/client";
 import { tell } from "@/core/notices/notices";
 import { closeLayer } from "@/core/place/place";
 import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
+import { DialogForm } from "@/shared/forms/DialogForm";
+import { NameRow } from "@/shared/forms/NameRow";
+import { isTaken } from "@/shared/forms/names";
+import { Row, Rows } from "@/shared/forms/Row";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
@@ -41,9 +45,8 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
     if (file) setName((typed) => typed || file.name.replace(/\.[^.]+$/, "").slice(0, 56));
   }, [file]);
 
-  const taken = show.sources.some((s) => s.name.toLowerCase() === name.trim().toLowerCase());
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
+  const ready = file !== null && name.trim() !== "" && !isTaken(name, show.sources);
+  const submit = () => {
     if (!file) return;
     add.mutate(
       { file, name: name.trim(), loop: way === "loop" },
@@ -56,9 +59,15 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
     );
   };
 
-  const wrong = add.error;
   return (
-    <form onSubmit={submit} className="flex flex-col gap-3">
+    <DialogForm
+      act={add.isPending ? "Adding …" : "Add it"}
+      ready={ready}
+      pending={add.isPending}
+      error={add.error}
+      onSubmit={submit}
+      onCancel={close}
+    >
       <label
         htmlFor={id}
         className="flex cursor-pointer items-center gap-3 rounded-md border border-strong border-dashed p-3 hover:bg-raised has-focus-visible:outline-2 has-focus-visible:outline-focus"
@@ -75,27 +84,14 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
           onChange={(e) => setFile(e.target.files?.[0] ?? null)}
         />
       </label>
-      <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
-        <label htmlFor={`${id}-name`} className="text-[13px] text-quiet">
-          Name
-        </label>
-        <input
-          id={`${id}-name`}
-          value={name}
-          maxLength={60}
-          onChange={(e) => setName(e.target.value)}
-          className="h-8 rounded-md border border-line bg-ground px-2"
-        />
-        {taken && name.trim() !== "" && (
-          <p className="col-start-2 text-xs text-wrong">
-            Another source has this name; choose one that tells them apart.
-          </p>
-        )}
-        <span className="text-[13px] text-quiet">Plays</span>
-        <div>
-          <Choice label="Plays" value={way} options={ways} onChange={setWay} />
-        </div>
-      </div>
+      <Rows>
+        <NameRow value={name} others={show.sources} of="source" onChange={setName} />
+        <Row label="Plays">
+          <div>
+            <Choice label="Plays" value={way} options={ways} onChange={setWay} />
+          </div>
+        </Row>
+      </Rows>
       {add.isPending && reading && (
         <p role="status" className="flex items-center gap-2 text-[13px] text-quiet tabular-nums">
           <Progress label={`Reading in ${reading.of}`} value={reading.progress} /> {progressOf(reading)}
@@ -104,20 +100,6 @@ function Form({ show, dropped, close }: { show: Show; dropped: File | null; clos
           </Button>
         </p>
       )}
-      {wrong && (
-        <p role="alert" className="rounded-md border border-wrong p-2 text-[13px]">
-          {wrong.message}{" "}
-          {wrong instanceof Refusal && (
-            <span className="text-quiet">Allowed: {wrong.problems.map((p) => p.allowed).join("; ")}.</span>
-          )}
-        </p>
-      )}
-      <div className="flex justify-end gap-2">
-        <Button onClick={close}>Cancel</Button>
-        <Button type="submit" tone="lamp" disabled={!file || name.trim() === "" || taken || add.isPending}>
-          {add.isPending ? "Adding …" : "Add it"}
-        </Button>
-      </div>
-    </form>
+    </DialogForm>
   );
 }

@@ -1,5 +1,6 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import type { Gain } from "@/core/api/client";
+import { nameAllowed, readName } from "@/shared/forms/names";
 import { decimal, gainText } from "@/shared/look/format";
 import { readGain } from "@/shared/look/gains";
 import { Button } from "@/shared/ui/Button";
@@ -30,15 +31,7 @@ export function GainField({ label, ...rest }: FieldProps<Gain> & { label: string
 
 /** The name of a source or a mix. */
 export function NameField(props: FieldProps<string>) {
-  return (
-    <ValueField
-      {...props}
-      label="Name"
-      show={(v) => v}
-      read={(text) => (text.trim().length > 0 && text.trim().length <= 60 ? text.trim() : null)}
-      allowed="1 to 60 characters"
-    />
-  );
+  return <ValueField {...props} label="Name" show={(v) => v} read={readName} allowed={nameAllowed} />;
 }
 
 /** Moves a source or a mix among its like. */

@@ -1,9 +1,13 @@
-import { type FormEvent, useEffect, useId, useRef, useState } from "react";
-import { Refusal, type Show } from "@/core/api/client";
+import { useEffect, useId, useRef, useState } from "react";
+import type { Show } from "@/core/api/client";
 import { onPaint } from "@/core/meters/meters";
 import { tell } from "@/core/notices/notices";
 import { closeLayer } from "@/core/place/place";
 import { browserId } from "@/core/realtime/identity";
+import { DialogForm } from "@/shared/forms/DialogForm";
+import { NameRow } from "@/shared/forms/NameRow";
+import { freeName, isTaken } from "@/shared/forms/names";
+import { Row, Rows } from "@/shared/forms/Row";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { OneOf } from "@/shared/ui/OneOf";
@@ -78,8 +82,7 @@ function Form({ show, close }: { show: Show; close: () => void }) {
   if (!candidates) return <p role="status">Asking the browser for its microphones …</p>;
 
   const nameOf = (voice: number) => names[voice] ?? suggest(show, candidate, pick, voice);
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
+  const submit = () => {
     if (!candidate || !pick) return;
     expectInput(candidate.device);
     add.mutate(
@@ -97,11 +100,17 @@ function Form({ show, close }: { show: Show; close: () => void }) {
       },
     );
   };
-  const taken = (name: string) => show.sources.some((s) => s.name.toLowerCase() === name.trim().toLowerCase());
-  const wrongName = pick?.voices.some((_, i) => nameOf(i).trim() === "" || taken(nameOf(i)));
+  const wrongName = pick?.voices.some((_, i) => nameOf(i).trim() === "" || isTaken(nameOf(i), show.sources));
 
   return (
-    <form onSubmit={submit} className="flex flex-col gap-3">
+    <DialogForm
+      act={pick && pick.voices.length > 1 ? "Add them" : "Add it"}
+      ready={candidate !== undefined && !wrongName}
+      pending={add.isPending}
+      error={add.error}
+      onSubmit={submit}
+      onCancel={close}
+    >
       <fieldset className="flex flex-col gap-1">
         <legend className="mb-1 text-[13px] text-quiet">Microphone</legend>
         {candidates.map((c) => (
@@ -132,12 +141,9 @@ function Form({ show, close }: { show: Show; close: () => void }) {
         ))}
       </fieldset>
       {candidate && pick && (
-        <div className="grid grid-cols-[5.5rem_minmax(0,1fr)] items-center gap-2">
+        <Rows>
           {picks.length > 1 && (
-            <>
-              <span className="text-[13px] text-quiet" aria-hidden="true">
-                Channels
-              </span>
+            <Row label="Channels">
               <OneOf
                 label="Channels"
                 value={pick}
@@ -147,36 +153,24 @@ function Form({ show, close }: { show: Show; close: () => void }) {
                   setNames({});
                 }}
               />
-            </>
+            </Row>
           )}
           {pick.voices.map((voice, i) => (
-            <NameField
+            <NameRow
               key={`${voice.left}-${voice.right}`}
               label={pick.voices.length > 1 ? `Name, ch. ${voice.left + 1}` : "Name"}
               value={nameOf(i)}
-              taken={taken(nameOf(i))}
+              others={show.sources}
+              of="source"
               onChange={(name) => setNames((old) => ({ ...old, [i]: name }))}
             />
           ))}
-          <span className="self-start text-[13px] text-quiet">Browser</span>
-          <GrantedWords settings={candidate.settings} />
-        </div>
+          <Row label="Browser">
+            <GrantedWords settings={candidate.settings} />
+          </Row>
+        </Rows>
       )}
-      {add.error && (
-        <p role="alert" className="rounded-md border border-wrong p-2 text-[13px]">
-          {add.error.message}{" "}
-          {add.error instanceof Refusal && (
-            <span className="text-quiet">Allowed: {add.error.problems.map((p) => p.allowed).join("; ")}.</span>
-          )}
-        </p>
-      )}
-      <div className="flex justify-end gap-2">
-        <Button onClick={close}>Cancel</Button>
-        <Button type="submit" tone="lamp" disabled={!candidate || wrongName || add.isPending}>
-          {pick && pick.voices.length > 1 ? "Add them" : "Add it"}
-        </Button>
-      </div>
-    </form>
+    </DialogForm>
   );
 }
 
@@ -189,33 +183,7 @@ function defaultFirst(picks: Pick[]): Pick[] {
 function suggest(show: Show, candidate: Candidate | undefined, pick: Pick | undefined, voice: number): string {
   const label = (candidate?.label ?? "Microphone").replace(/\s*\([0-9a-f]{4}:[0-9a-f]{4}\)$/i, "").slice(0, 50);
   const wanted = pick && pick.voices.length > 1 ? `${label} ${voice + 1}` : label;
-  const taken = new Set(show.sources.map((s) => s.name.toLowerCase()));
-  let name = wanted;
-  for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${wanted} (${n})`;
-  return name;
-}
-
-function NameField(props: { label: string; value: string; taken: boolean; onChange: (name: string) => void }) {
-  const id = useId();
-  return (
-    <>
-      <label htmlFor={id} className="text-[13px] text-quiet">
-        {props.label}
-      </label>
-      <input
-        id={id}
-        value={props.value}
-        maxLength={60}
-        onChange={(e) => props.onChange(e.target.value)}
-        className="h-8 rounded-md border border-line bg-ground px-2"
-      />
-      {props.taken && (
-        <p className="col-start-2 text-xs text-wrong">
-          Another source has this name; choose one that tells them apart.
-        </p>
-      )}
-    </>
-  );
+  return freeName(wanted, show.sources);
 }
 
 const meterFrom = -60;

@@ -1,6 +1,7 @@
 import { Copy, FileDown, FileUp, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import type { ShowListItem } from "@/core/api/client";
+import { RenameField } from "@/shared/forms/RenameField";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
@@ -85,37 +86,23 @@ function List() {
 }
 
 function Item({ show }: { show: ShowListItem }) {
-  const [name, setName] = useState<string | null>(null);
+  const [isRenamed, setRenamed] = useState(false);
   const open = useOpenShow();
   const add = useAddShow();
   const rename = useRenameShow();
   const putAway = usePutAwayShow();
   const count = (n: number, of: string) => `${n} ${of}${n === 1 ? "" : of.endsWith("x") ? "es" : "s"}`;
-  if (name !== null) {
-    const take = () => {
-      if (name.trim() !== "" && name.trim() !== show.name) rename.mutate({ show: show.id, name: name.trim() });
-      setName(null);
-    };
+  if (isRenamed) {
     return (
       <li className="border-line border-t py-2">
-        <input
-          // biome-ignore lint/a11y/noAutofocus: it appears by the person's own press on Rename
-          autoFocus
-          data-focus={`rename/${show.id}`}
-          aria-label={`Name of ${show.name}`}
-          value={name}
-          maxLength={60}
-          onFocus={(e) => e.target.select()}
-          onChange={(e) => setName(e.target.value)}
-          onBlur={take}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") take();
-            if (e.key === "Escape") {
-              e.stopPropagation();
-              setName(null);
-            }
+        <RenameField
+          label={`Name of ${show.name}`}
+          name={show.name}
+          focusKey={`rename/${show.id}`}
+          onDone={(name) => {
+            if (name !== null) rename.mutate({ show: show.id, name });
+            setRenamed(false);
           }}
-          className="h-8 w-full rounded-md border border-line bg-ground px-2"
         />
       </li>
     );
@@ -160,7 +147,7 @@ function Item({ show }: { show: ShowListItem }) {
         label={`Rename ${show.name}`}
         icon={<Pencil size={15} />}
         focusKey={`rename/${show.id}`}
-        onClick={() => setName(show.name)}
+        onClick={() => setRenamed(true)}
       />
       <IconButton
         label={show.live ? `${show.name} is live and cannot be deleted` : `Delete ${show.name}`}

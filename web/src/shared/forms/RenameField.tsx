@@ -1,0 +1,42 @@
+import { useState } from "react";
+import { longestName, readName } from "./names";
+import { fieldLook } from "./Row";
+
+interface Props {
+  label: string;
+  name: string;
+  /** By this the focus is found again where the field was. */
+  focusKey: string;
+  /** The new name; null: it stays. */
+  onDone: (name: string | null) => void;
+}
+
+/** A name that is written anew in its place: Enter or going elsewhere takes it, Escape leaves it as it was. */
+export function RenameField({ label, name, focusKey, onDone }: Props) {
+  const [typed, setTyped] = useState(name);
+  const take = () => {
+    const read = readName(typed);
+    onDone(read === name ? null : read);
+  };
+  return (
+    <input
+      // biome-ignore lint/a11y/noAutofocus: it appears by the person's own press on Rename
+      autoFocus
+      data-focus={focusKey}
+      aria-label={label}
+      value={typed}
+      maxLength={longestName}
+      onFocus={(e) => e.target.select()}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") take();
+        if (e.key === "Escape") {
+          e.stopPropagation();
+          onDone(null);
+        }
+      }}
+      className={`${fieldLook} w-full`}
+    />
+  );
+}
