@@ -8,8 +8,12 @@ using Kinetra.Core.Engine;
 namespace Kinetra.Server.Tests;
 
 /// <summary>A browser's microphone, played by the test: 256 frames with each block of the stepped clock.</summary>
-public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
+    public async ValueTask InitializeAsync() => await server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
     [Fact]
@@ -136,16 +140,7 @@ public class MicrophoneTests(RunningServer server) : IClassFixture<RunningServer
     [InlineData("""{"client":"","device":"d","label":"x","voices":[{"left":0}]}""", "sources[6].input.client")]
     public async Task An_input_that_cannot_be_is_refused_with_words(string body, string where)
     {
-        await using var fresh = new Fresh();
-        await fresh.Server.InitializeAsync();
-        (await fresh.Server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/microphones", body)).ShouldSayWhatWhereAndWhatIsAllowed(422, where);
-    }
-
-    private sealed class Fresh : IAsyncDisposable
-    {
-        public RunningServer Server { get; } = new();
-
-        public ValueTask DisposeAsync() => Server.DisposeAsync();
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/microphones", body)).ShouldSayWhatWhereAndWhatIsAllowed(422, where);
     }
 
     private Task<(int Status, JsonNode Body)> AddAsync(string client, string label, string voices) => server.SendAsync(

@@ -4,8 +4,12 @@ using Microsoft.AspNetCore.SignalR.Client;
 
 namespace Kinetra.Server.Tests;
 
-public class PreviewTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class PreviewTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
+    public async ValueTask InitializeAsync() => await server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
     [Fact]

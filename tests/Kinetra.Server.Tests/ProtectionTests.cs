@@ -2,8 +2,12 @@ using System.Net.WebSockets;
 
 namespace Kinetra.Server.Tests;
 
-public class ProtectionTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class ProtectionTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
+    public async ValueTask InitializeAsync() => await server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
     [Fact]
     public async Task A_foreign_Host_or_Origin_is_refused()
     {

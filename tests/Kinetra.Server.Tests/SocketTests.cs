@@ -6,8 +6,12 @@ using Kinetra.Core.Engine;
 
 namespace Kinetra.Server.Tests;
 
-public class SocketTests(RunningServer server) : IClassFixture<RunningServer>
+public sealed class SocketTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
 {
+    public async ValueTask InitializeAsync() => await server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
     private const int SourceValues = MeterLayout.SourceValues;
 
     [Fact]
