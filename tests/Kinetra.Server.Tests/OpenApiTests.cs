@@ -11,6 +11,19 @@ public sealed class OpenApiTests(RunningServer server) : IClassFixture<RunningSe
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     [Fact]
+    public async Task It_is_made_once_whoever_asks_and_is_sent_with_the_headers_of_every_answer()
+    {
+        await server.SendAsync(HttpMethod.Get, "/api/openapi.json");
+        using var answer = await server.Http.GetAsync("/api/openapi.json", TestContext.Current.CancellationToken);
+        answer.Headers.Age.ShouldNotBeNull();
+        answer.Headers.GetValues("Content-Security-Policy").ShouldHaveSingleItem().ShouldContain("default-src 'none'");
+        using var foreign = new HttpRequestMessage(HttpMethod.Get, "/api/openapi.json");
+        foreign.Headers.Host = "elsewhere.example";
+        using var refused = await server.Http.SendAsync(foreign, TestContext.Current.CancellationToken);
+        ((int)refused.StatusCode).ShouldBe(403);
+    }
+
+    [Fact]
     public async Task Every_operation_declares_its_errors_as_they_are_answered()
     {
         var (_, document) = await server.SendAsync(HttpMethod.Get, "/api/openapi.json");

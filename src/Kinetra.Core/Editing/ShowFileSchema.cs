@@ -15,7 +15,10 @@ namespace Kinetra.Core.Editing;
 /// </summary>
 public static class ShowFileSchema
 {
-    private const string IdPattern = "^[a-z0-9-]{1,40}$";
+    /// <summary>What the id of a source, mix, cable or processor looks like.</summary>
+    public const string IdPattern = "^[a-z0-9-]{1,40}$";
+
+
     private const string IdAllowed = "1 to 40 characters of a–z, 0–9 and -";
     private const string ProcessorAt = "#/$defs/processor";
     private const string DuckerAt = "#/$defs/ducker";
@@ -62,6 +65,11 @@ public static class ShowFileSchema
 
     /// <summary>The schema.</summary>
     public static JsonNode Node => Schema.Value.DeepClone();
+
+    /// <summary>What holds of a field beside its type, as JSON Schema has it; nothing where that is all.</summary>
+    /// <param name="of">The type.</param>
+    /// <param name="field">The field, as it is called in JSON.</param>
+    public static IReadOnlyList<(string Keyword, JsonNode Value)> LimitsOf(Type of, string field) => Limits.GetValueOrDefault((of, field)) ?? [];
 
     /// <summary>The schema, not to be changed.</summary>
     internal static JsonObject Shared => Schema.Value;

@@ -87,6 +87,7 @@ public static class Application
         });
         services.AddProblemDetails();
         services.AddKinetraOpenApi();
+        services.AddOutputCache();
     }
 
     private static void MapAll(WebApplication app)
@@ -96,6 +97,7 @@ public static class Application
         app.UseAccess();
         app.UseResponseCompression();
         app.UsePageFiles();
+        app.UseOutputCache();
         app.UseWebSockets(new WebSocketOptions { KeepAliveInterval = TimeSpan.FromSeconds(5) });
         app.Use(async (context, next) =>
         {
@@ -119,7 +121,8 @@ public static class Application
             api.WithMetadata(new ProducesResponseTypeMetadata(status, typeof(ProblemDocument), ["application/problem+json"]));
         }
 
-        api.MapOpenApi("/openapi.json");
+        // Making it takes seconds of a processor: it is made once.
+        api.MapOpenApi("/openapi.json").CacheOutput(cache => cache.Expire(TimeSpan.FromDays(365)));
         foreach (var feature in IFeature.All)
         {
             feature.MapTo(api);

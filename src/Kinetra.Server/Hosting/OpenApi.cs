@@ -1,8 +1,12 @@
 using System.Collections.Immutable;
+using System.Text.Json.Nodes;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting.Secrets;
+using Microsoft.AspNetCore.Mvc.Infrastructure;
+using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
 namespace Kinetra.Server.Hosting;
@@ -31,8 +35,20 @@ static class OpenApi
                         Name = name,
                         In = ParameterLocation.Path,
                         Required = true,
-                        Schema = new OpenApiSchema { Type = JsonSchemaType.String },
+                        Schema = new OpenApiSchema { Type = JsonSchemaType.String, Pattern = ShowFileSchema.IdPattern },
                     });
+                }
+            }
+
+            foreach (var parameter in operation.Parameters)
+            {
+                if (parameter is { Name: "revision", Schema: OpenApiSchema revision })
+                {
+                    revision.Minimum = "0";
+                }
+                else if (parameter is { In: ParameterLocation.Path, Schema: OpenApiSchema { Type: JsonSchemaType.String, Format: null } id })
+                {
+                    id.Pattern = ShowFileSchema.IdPattern;
                 }
             }
 
@@ -71,6 +87,7 @@ static class OpenApi
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId))
             {
                 schema.Type = JsonSchemaType.String;
+                schema.Pattern = ShowFileSchema.IdPattern;
             }
             else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType))
             {
@@ -78,7 +95,47 @@ static class OpenApi
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();
             }
 
+            Limit(schema, context);
             return Task.CompletedTask;
         });
     });
+
+    // What holds of a field beside its type: from the rig's own limits, or from its attributes.
+    private static void Limit(OpenApiSchema schema, OpenApiSchemaTransformerContext context)
+    {
+        var field = context.JsonPropertyInfo;
+        var parameter = (context.ParameterDescription?.ParameterDescriptor as IParameterInfoParameterDescriptor)?.ParameterInfo;
+        object[] attributes = [.. field?.AttributeProvider?.GetCustomAttributes(inherit: false) ?? [], .. parameter?.GetCustomAttributes(inherit: false) ?? []];
+        var like = attributes.OfType<LikeAttribute>().FirstOrDefault();
+        var limits = like is not null ? ShowFileSchema.LimitsOf(like.Of, like.Field) : field is not null ? ShowFileSchema.LimitsOf(field.DeclaringType, field.Name) : [];
+        foreach (var (keyword, value) in limits)
+        {
+            switch (keyword)
+            {
+                case "minimum":
+                    schema.Minimum = value.ToJsonString();
+                    break;
+                case "maximum":
+                    schema.Maximum = value.ToJsonString();
+                    break;
+                case "minLength":
+                    schema.MinLength = value.GetValue<int>();
+                    break;
+                case "maxLength":
+                    schema.MaxLength = value.GetValue<int>();
+                    break;
+                case "maxItems":
+                    schema.MaxItems = value.GetValue<int>();
+                    break;
+                case "pattern":
+                    schema.Pattern = value.GetValue<string>();
+                    break;
+            }
+        }
+
+        if (attributes.OfType<KeysAttribute>().FirstOrDefault() is { } keys)
+        {
+            schema.Enum = [.. keys.Keys.Select(k => JsonValue.Create(k))];
+        }
+    }
 }

@@ -20,5 +20,5 @@ public sealed record ProblemDocument(
     HistoryLine? Step = null, RigCommand? Yours = null, bool? NotLive = null)
 {
     /// <summary>The statuses that any request may be answered with.</summary>
-    public static readonly ImmutableArray<int> Statuses = [400, 403, 404, 409, 413, 415, 422, 500, 503, 507];
+    public static readonly ImmutableArray<int> Statuses = [400, 401, 403, 404, 409, 413, 415, 422, 500, 503, 507];
 }

@@ -13,13 +13,15 @@ namespace Kinetra.Server.Features.Cables;
 /// <param name="Name">1–60 characters; left out: a free one.</param>
 /// <param name="Channels">1–16; left out: 2.</param>
 /// <param name="BufferFrames">0–4096; left out: 0.</param>
-public sealed record NewCable(string? Name = null, int? Channels = null, int? BufferFrames = null);
+public sealed record NewCable(
+    [property: Like(typeof(Source), "name")] string? Name = null, [property: Like(typeof(Cable), "channels")] int? Channels = null, [property: Like(typeof(Cable), "bufferFrames")] int? BufferFrames = null);
 
 /// <summary>A change of a cable. What is left out stays as it is.</summary>
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Channels">1–16.</param>
 /// <param name="BufferFrames">0–4096.</param>
-public sealed record CableChange(string? Name = null, int? Channels = null, int? BufferFrames = null);
+public sealed record CableChange(
+    [property: Like(typeof(Source), "name")] string? Name = null, [property: Like(typeof(Cable), "channels")] int? Channels = null, [property: Like(typeof(Cable), "bufferFrames")] int? BufferFrames = null);
 
 /// <summary>Something that is to play into a cable.</summary>
 /// <param name="From">One source, one mix or one cable.</param>
@@ -45,7 +47,8 @@ public sealed record FeedRemoval(Point From);
 /// <param name="Right">The channel that is right; left out: the source is mono.</param>
 /// <param name="Name">1–60 characters; left out: one that says so.</param>
 /// <param name="Kind">What kind of thing it is; left out: an app.</param>
-public sealed record NewRecorder(int Left, int? Right = null, string? Name = null, SourceKind? Kind = null);
+public sealed record NewRecorder(
+    [property: Like(typeof(CableInput), "left")] int Left, [property: Like(typeof(CableInput), "right")] int? Right = null, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null);
 
 /// <summary>Whether a source's cable may close a loop.</summary>
 /// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
@@ -21,18 +22,19 @@ public sealed record ProcessorCatalogue(ImmutableArray<ProcessorType> Types, Imm
 /// <param name="Type">The key of its type.</param>
 /// <param name="Index">Where in the chain, from 0; left out: last.</param>
 /// <param name="Keys">What it listens to; left out: its own input.</param>
-public sealed record NewProcessor(string Type, int? Index = null, ImmutableArray<Point>? Keys = null);
+public sealed record NewProcessor(
+    [property: ProcessorKeys] string Type, [property: Range(0, int.MaxValue)] int? Index = null, [property: Like(typeof(Processor), "keys")] ImmutableArray<Point>? Keys = null);
 
 /// <summary>A change of a processor. What is left out stays as it is.</summary>
 /// <param name="Bypassed">True: the sound passes it unchanged.</param>
-/// <param name="Values">Parameters by their keys.</param>
+/// <param name="Values">Parameters by their keys; /api/processors states the range of each.</param>
 /// <param name="Keys">What it listens to; empty: its own input.</param>
 public sealed record ProcessorChange(
-    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, ImmutableArray<Point>? Keys = null);
+    bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, [property: Like(typeof(Processor), "keys")] ImmutableArray<Point>? Keys = null);
 
 /// <summary>A whole chain in place of another.</summary>
 /// <param name="Preset">The key of a preset; null: an empty chain.</param>
-public sealed record NewChain(string? Preset = null);
+public sealed record NewChain([property: PresetKeys] string? Preset = null);
 
 /// <summary>Chains of sources and mixes, and duckers of sends.</summary>
 sealed class ChainEndpoints : IFeature
@@ -68,6 +70,11 @@ sealed class ChainEndpoints : IFeature
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {
+        if (Place.Check(wanted.Index) is { } wrong)
+        {
+            return Problems.Invalid([wrong]);
+        }
+
         if (ProcessorTypes.Find(wanted.Type) is not { } type)
         {
             return Problems.Invalid("type", $"There is no processor “{wanted.Type}”.", string.Join(", ", ProcessorTypes.All.Select(t => t.Key)));
@@ -86,7 +93,7 @@ sealed class ChainEndpoints : IFeature
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
         string processor, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
-        commands.DoAsync(call, new MoveProcessor(PlaceOf(call.Request), new(processor), place.Index));
+        place.DoAsync(index => commands.DoAsync(call, new MoveProcessor(PlaceOf(call.Request), new(processor), index)));
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(NewChain wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {

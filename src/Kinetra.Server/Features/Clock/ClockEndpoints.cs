@@ -1,3 +1,5 @@
+using System.ComponentModel.DataAnnotations;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
@@ -7,7 +9,7 @@ namespace Kinetra.Server.Features.Clock;
 
 /// <summary>How far to go.</summary>
 /// <param name="Frames">1 … 28 800 000 (ten minutes); rounded up to whole blocks.</param>
-public sealed record ClockStep(long Frames);
+public sealed record ClockStep([property: Range(1, 28_800_000)] long Frames);
 
 /// <summary>Where the clock stands.</summary>
 /// <param name="Frame">The engine's next frame.</param>

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -29,14 +30,19 @@ public sealed record MicrophoneDocument(
 /// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
 /// <param name="Right">The input's channel that is right; null: mono.</param>
 /// <param name="Name">1–60 characters; left out: the input's name.</param>
-public sealed record NewVoice(int Left, int? Right = null, string? Name = null);
+public sealed record NewVoice(
+    [property: Like(typeof(BrowserInput), "left")] int Left, [property: Like(typeof(BrowserInput), "right")] int? Right = null, [property: Like(typeof(Source), "name")] string? Name = null);
 
 /// <summary>An input of a browser, to be one source or several.</summary>
 /// <param name="Client">Which browser, 1–64 characters.</param>
 /// <param name="Device">Which of its inputs, 1–128 characters.</param>
 /// <param name="Label">What the browser calls it, 1–200 characters.</param>
 /// <param name="Voices">1–8 sources.</param>
-public sealed record NewMicrophone(string Client, string Device, string Label, IReadOnlyList<NewVoice> Voices);
+public sealed record NewMicrophone(
+    [property: Like(typeof(BrowserInput), "client")] string Client,
+    [property: Like(typeof(BrowserInput), "device")] string Device,
+    [property: Like(typeof(BrowserInput), "label")] string Label,
+    [property: Length(1, RigLimits.InputChannels)] IReadOnlyList<NewVoice> Voices);
 
 /// <summary>Inputs of browsers.</summary>
 sealed class MicrophoneEndpoints : IFeature
@@ -71,6 +77,11 @@ sealed class MicrophoneEndpoints : IFeature
         if (wanted.Voices.Any(v => v is null))
         {
             return Problems.Invalid("voices", "This list cannot be used.", $"1 to {RigLimits.InputChannels} voices, none of them null");
+        }
+
+        if (wanted.Voices.Select((v, i) => v.Name is null ? null : RigRules.CheckName($"voices[{i}].name", v.Name)).FirstOrDefault(p => p is not null) is { } wrong)
+        {
+            return Problems.Invalid([wrong]);
         }
 
         return await commands.DoAsync(call, rig =>

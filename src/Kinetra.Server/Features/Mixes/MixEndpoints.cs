@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
@@ -18,23 +19,19 @@ namespace Kinetra.Server.Features.Mixes;
 /// <param name="Pan">−1 (left) … 1 (right).</param>
 /// <param name="Tap">Where the source's sound is taken.</param>
 public sealed record SendChange(
-    Gain? Gain = null, bool? Heard = null, bool? Muted = null, double? Pan = null, Tap? Tap = null);
+    Gain? Gain = null, bool? Heard = null, bool? Muted = null, [property: Like(typeof(Send), "pan")] double? Pan = null, Tap? Tap = null);
 
 /// <summary>A change of one mix. What is left out stays as it is.</summary>
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Gain">dB, −120 … 12, or "off".</param>
 /// <param name="TargetLufs">LUFS, −40 … −6.</param>
-public sealed record MixChange(string? Name = null, Gain? Gain = null, double? TargetLufs = null);
+public sealed record MixChange([property: Like(typeof(Source), "name")] string? Name = null, Gain? Gain = null, [property: Like(typeof(Mix), "targetLufs")] double? TargetLufs = null);
 
 /// <summary>A new mix.</summary>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
 /// <param name="Purpose">Which listener it is for.</param>
 /// <param name="CopyOf">The mix whose sends, gain, chain and target it takes; null: every source in its proposed place.</param>
-public sealed record NewMix(MixPurpose Purpose, string? Name = null, string? CopyOf = null);
-
-/// <summary>A place among others.</summary>
-/// <param name="Index">From 0; beyond the last means last.</param>
-public sealed record Place(int Index);
+public sealed record NewMix(MixPurpose Purpose, [property: Like(typeof(Source), "name")] string? Name = null, [property: RegularExpression(ShowFileSchema.IdPattern)] string? CopyOf = null);
 
 /// <summary>Mixes and their sends.</summary>
 sealed class MixEndpoints : IFeature
@@ -85,5 +82,5 @@ sealed class MixEndpoints : IFeature
         commands.DoAsync(call, new RemoveMix(new(mix)));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveMixAsync(string mix, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
-        commands.DoAsync(call, new MoveMix(new(mix), place.Index));
+        place.DoAsync(index => commands.DoAsync(call, new MoveMix(new(mix), index)));
 }

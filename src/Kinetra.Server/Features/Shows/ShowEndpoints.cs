@@ -1,3 +1,5 @@
+using System.ComponentModel.DataAnnotations;
+using Kinetra.Core.Rigs;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -6,7 +8,7 @@ namespace Kinetra.Server.Features.Shows;
 
 /// <summary>Which step is meant.</summary>
 /// <param name="Step">Its revision, as the show's toUndo or toRedo states it.</param>
-public sealed record WhichStep(long Step);
+public sealed record WhichStep([property: Range(typeof(long), "1", "9223372036854775807")] long Step);
 
 /// <summary>The live show as a whole, and its history.</summary>
 sealed class ShowEndpoints : IFeature

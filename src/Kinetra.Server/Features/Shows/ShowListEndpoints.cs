@@ -1,3 +1,4 @@
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Data;
@@ -24,11 +25,11 @@ public sealed record ShowListItem(
 /// <summary>A new show.</summary>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
 /// <param name="CopyOf">The show that it copies; null: it begins with the usual mixes and no source.</param>
-public sealed record NewShowRequest(string? Name = null, Guid? CopyOf = null);
+public sealed record NewShowRequest([property: Like(typeof(Source), "name")] string? Name = null, Guid? CopyOf = null);
 
 /// <summary>A show's new name.</summary>
 /// <param name="Name">1–60 characters.</param>
-public sealed record ShowName(string Name);
+public sealed record ShowName([property: Like(typeof(Source), "name")] string Name);
 
 /// <summary>All shows: made, copied, opened, renamed, put away and brought back.</summary>
 sealed class ShowListEndpoints : IFeature

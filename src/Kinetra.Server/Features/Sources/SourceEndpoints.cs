@@ -15,7 +15,7 @@ namespace Kinetra.Server.Features.Sources;
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Trim">dB, −120 … 12, or "off".</param>
 /// <param name="Look">Colour and shape.</param>
-public sealed record SourceChange(string? Name = null, Gain? Trim = null, SourceLook? Look = null);
+public sealed record SourceChange([property: Like(typeof(Source), "name")] string? Name = null, Gain? Trim = null, SourceLook? Look = null);
 
 /// <summary>Sources: changed, added from a sound file, played again, removed.</summary>
 sealed class SourceEndpoints : IFeature
@@ -40,11 +40,11 @@ sealed class SourceEndpoints : IFeature
         commands.DoAsync(call, new RemoveSource(new(source)));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> MoveAsync(
-        string source, Mixes.Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
-        commands.DoAsync(call, new MoveSource(new(source), place.Index));
+        string source, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
+        place.DoAsync(index => commands.DoAsync(call, new MoveSource(new(source), index)));
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(
-        IFormFile file, [FromForm] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, ShowCommands commands,
+        IFormFile file, [FromForm, Like(typeof(Source), "name")] string? name, [FromForm] bool? loop, LiveShow live, SoundLibrary sounds, ShowCommands commands,
         [AsParameters] CommandCall call, CancellationToken cancel)
     {
         // Told before a long file is decoded for nothing.

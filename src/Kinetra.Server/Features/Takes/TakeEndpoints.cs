@@ -1,3 +1,4 @@
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Signal;
 using Kinetra.Data;
@@ -54,7 +55,7 @@ public sealed record DamagedTake(string Folder, string Words);
 
 /// <summary>What a new take is called.</summary>
 /// <param name="Name">1–60 characters; left out: the show's name and the time.</param>
-public sealed record NewTake(string? Name = null);
+public sealed record NewTake([property: Like(typeof(Source), "name")] string? Name = null);
 
 /// <summary>Takes: recorded, listed, downloaded.</summary>
 sealed class TakeEndpoints : IFeature
