@@ -3,24 +3,47 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
 
+/// <summary>A sound at the engine's rate, wherever it lies.</summary>
+public interface ISoundReader
+{
+    /// <summary>1 or 2.</summary>
+    int Channels { get; }
+
+    /// <summary>Length; 1 or more.</summary>
+    int Frames { get; }
+
+    /// <summary>Engine thread: copies frames. Neither waits nor allocates; what is not at hand is silence.</summary>
+    /// <param name="position">The first one, 0 … <see cref="Frames"/>.</param>
+    /// <param name="left">As many as are wanted and there are.</param>
+    /// <param name="right">The same length; left as it is for mono.</param>
+    void Copy(int position, Span<float> left, Span<float> right);
+}
+
 /// <summary>A sound in memory, at the engine's rate.</summary>
 /// <param name="Left">Left, or the only channel.</param>
 /// <param name="Right">Right, of the same length; null for mono.</param>
-public sealed record SoundBuffer(float[] Left, float[]? Right)
+public sealed record SoundBuffer(float[] Left, float[]? Right) : ISoundReader
 {
     /// <summary>1 or 2.</summary>
     public int Channels => Right is null ? 1 : 2;
 
     /// <summary>Length.</summary>
     public int Frames => Left.Length;
+
+    /// <inheritdoc/>
+    public void Copy(int position, Span<float> left, Span<float> right)
+    {
+        Left.AsSpan(position, left.Length).CopyTo(left);
+        Right?.AsSpan(position, left.Length).CopyTo(right);
+    }
 }
 
-/// <summary>Plays a sound from memory, looped or once.</summary>
+/// <summary>Plays a sound, looped or once.</summary>
 /// <param name="sound">What to play; at least one frame.</param>
 /// <param name="loop">True: over and over. False: once, then exact silence.</param>
 /// <param name="beginsWithSource">See <see cref="IInlet.BeginsWithSource"/>.</param>
 /// <param name="offset">Frame to start at, 0 … frames; a sound that plays once and starts at its end waits to be played.</param>
-public sealed class SoundInlet(SoundBuffer sound, bool loop, bool beginsWithSource, int offset = 0) : IInlet
+public sealed class SoundInlet(ISoundReader sound, bool loop, bool beginsWithSource, int offset = 0) : IInlet
 {
     private readonly GainRamp _leaving = new(0);
     private readonly float[] _factors = new float[AudioFormat.BlockFrames];
@@ -102,8 +125,7 @@ public sealed class SoundInlet(SoundBuffer sound, bool loop, bool beginsWithSour
         while (done < left.Length)
         {
             var count = Math.Min(left.Length - done, sound.Frames - position);
-            sound.Left.AsSpan(position, count).CopyTo(left[done..]);
-            sound.Right?.AsSpan(position, count).CopyTo(right[done..]);
+            sound.Copy(position, left.Slice(done, count), Channels == 2 ? right.Slice(done, count) : default);
             done += count;
             position += count;
             if (position < sound.Frames)

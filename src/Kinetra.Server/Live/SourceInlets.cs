@@ -4,6 +4,8 @@ using Kinetra.Core.Signal;
 using Kinetra.Gear;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Sounds;
+using Kinetra.Server.Hosting;
+using Kinetra.Media;
 
 namespace Kinetra.Server.Live;
 
@@ -16,7 +18,7 @@ public sealed class PreparedInlets
 }
 
 /// <summary>Gives each source its inlet, and the same one as long as its input stays the same.</summary>
-public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds, BrowserDevices devices, ILogger<SourceInlets> log)
+public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds, BrowserDevices devices, ServerOptions options, ILogger<SourceInlets> log)
 {
     private Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> _inlets = [];
 
@@ -39,13 +41,13 @@ public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds,
     }
 
     /// <summary>Reads the sounds of a rig, so that preparing it takes no time; for as long as what is returned is kept.</summary>
-    public async Task<IReadOnlyList<SoundBuffer>> WarmAsync(Rig rig, CancellationToken cancel)
+    public async Task<IReadOnlyList<StreamedSound>> WarmAsync(Rig rig, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(rig);
-        var read = new List<SoundBuffer>();
+        var read = new List<StreamedSound>();
         foreach (var file in rig.Sources.Select(s => s.Input).OfType<SoundFileInput>())
         {
-            if (await sounds.LoadAsync(file.Sound, cancel) is { } sound)
+            if (await sounds.OpenAsync(file.Sound, cancel) is { } sound)
             {
                 read.Add(sound);
             }
@@ -74,8 +76,9 @@ public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds,
         {
             case StandInInput standIn:
                 return standIns.Open(standIn.Device);
-            case SoundFileInput file when await sounds.LoadAsync(file.Sound, cancel) is { } sound:
-                return new SoundInlet(sound, file.Loop, beginsWithSource: true, offset: opening && !file.Loop ? sound.Frames : 0);
+            case SoundFileInput file when await sounds.OpenAsync(file.Sound, cancel) is { } sound:
+                var offset = opening && !file.Loop ? sound.Frames : 0;
+                return new SoundInlet(sound.Read(offset, mayWait: options.Clock == ClockKind.Stepped), file.Loop, beginsWithSource: true, offset);
             case BrowserInput browser:
                 return devices.Of(browser.Client, browser.Device).Inlet(browser.Left, browser.Right);
             default:

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using Kinetra.Core.Editing;
-using Kinetra.Core.Engine;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
@@ -18,7 +17,7 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
     // One at a time: a decoder takes up to 1.5 GB and a whole processor, which blocks of sound would wait for. More than 16 that wait is nobody's way to work.
     private static readonly JobKind Decode = new("decode", AtOnce: 1, MostWaiting: 16);
 
-    private readonly ConcurrentDictionary<string, WeakReference<SoundBuffer>> _decoded = new();
+    private readonly ConcurrentDictionary<string, WeakReference<StreamedSound>> _playing = new();
 
     /// <summary>Takes in a file: copies, hashes, decodes and stores it. The same file twice is one sound.</summary>
     /// <exception cref="SoundFileException">It is no sound, or not one that is allowed.</exception>
@@ -63,11 +62,11 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
     }
 
     /// <summary>A stored sound, decoded, and the same for everybody who plays it; null where it is not there any more.</summary>
-    public async Task<SoundBuffer?> LoadAsync(string address, CancellationToken cancel)
+    public async Task<StreamedSound?> OpenAsync(string address, CancellationToken cancel)
     {
-        if (_decoded.TryGetValue(address, out var known) && known.TryGetTarget(out var playing))
+        if (Playing(address) is { } known)
         {
-            return playing;
+            return known;
         }
 
         try
@@ -77,14 +76,40 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
                 return null;
             }
 
-            var sound = PlanarFile.Read(PlanarPath(address), row.PlayedChannels);
-            _decoded[address] = new(sound);
+            var sound = StreamedSound.Open(PlanarPath(address), row.PlayedChannels);
+            _playing[address] = new(sound);
             return sound;
         }
-        catch (Exception e) when (e is IOException or SoundFileException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or SoundFileException)
         {
             return null;
         }
+    }
+
+    /// <summary>Reads, for all sounds that are played, what comes next.</summary>
+    /// <returns>The file names of those that could not be read.</returns>
+    public IReadOnlyList<string> ReadAhead()
+    {
+        var failed = new List<string>();
+        foreach (var address in _playing.Keys)
+        {
+            if (Playing(address) is not { } sound)
+            {
+                _playing.TryRemove(address, out _);
+                continue;
+            }
+
+            try
+            {
+                sound.ReadAhead();
+            }
+            catch (IOException)
+            {
+                failed.Add(address);
+            }
+        }
+
+        return failed;
     }
 
     /// <summary>Removes what a start finds and nobody needs: uploads that were broken off, and sounds that nothing refers to.</summary>
@@ -137,6 +162,8 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
             throw new SoundFileException("Somebody stopped it while it was being decoded. Nothing was added.", "the same file again");
         }
     }
+
+    private StreamedSound? Playing(string address) => _playing.TryGetValue(address, out var known) && known.TryGetTarget(out var sound) ? sound : null;
 
     private string Folder => Path.Combine(options.DataFolder, "sounds");
 

@@ -9,7 +9,7 @@ sealed class SoundsFeature : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<SoundStore>().AddSingleton<SoundLibrary>();
+        services.AddSingleton<SoundStore>().AddSingleton<SoundLibrary>().AddHostedService<SoundReadAhead>();
         services.AddSingleton(_ => new StandIns(options.StandInFolder ?? Path.Combine(options.DataFolder, "stand-ins")));
     }
 }

@@ -65,7 +65,7 @@ sealed class SourceEndpoints : IFeature
             var sound = await sounds.TakeInAsync(content, file.FileName, cancel);
 
             // Read before it is this command's turn; whoever waits for theirs does not wait for a disk.
-            var ready = await sounds.LoadAsync(sound.Address, cancel);
+            var ready = await sounds.OpenAsync(sound.Address, cancel);
             var answer = await commands.DoAsync(call, rig => new AddSource(new Source
             {
                 Id = SourceId.New(),
