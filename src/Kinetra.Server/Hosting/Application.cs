@@ -1,8 +1,8 @@
+using Kinetra.Core.Editing;
+using Kinetra.Data;
 using Kinetra.Server.Hosting.Access;
 using Kinetra.Server.Hosting.Secrets;
 using Kinetra.Server.Live;
-using Kinetra.Core.Editing;
-using Kinetra.Data;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.ResponseCompression;
 

@@ -2,10 +2,10 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Gear;
+using Kinetra.Media;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Sounds;
 using Kinetra.Server.Hosting;
-using Kinetra.Media;
 
 namespace Kinetra.Server.Live;
 

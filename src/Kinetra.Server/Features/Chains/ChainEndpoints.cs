@@ -1,5 +1,5 @@
-using System.ComponentModel.DataAnnotations;
 using System.Collections.Immutable;
+using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;

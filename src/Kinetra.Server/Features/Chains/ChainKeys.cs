@@ -1,5 +1,5 @@
-using Kinetra.Core.Processors;
 using Kinetra.Core.Planning;
+using Kinetra.Core.Processors;
 using Kinetra.Server.Hosting;
 
 namespace Kinetra.Server.Features.Chains;

@@ -1,5 +1,5 @@
-using Kinetra.Server.Hosting;
 using Kinetra.Server.Features.Status;
+using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Hush;

@@ -1,6 +1,6 @@
-using Kinetra.Core.Rigs;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Planning;
+using Kinetra.Core.Rigs;
 using Kinetra.Data;
 using Kinetra.Server.Features.Sources;
 using Kinetra.Server.Features.Takes;

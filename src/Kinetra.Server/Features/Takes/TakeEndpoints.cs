@@ -1,5 +1,5 @@
-using Kinetra.Core.Rigs;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Data;
 using Kinetra.Data.Rows;

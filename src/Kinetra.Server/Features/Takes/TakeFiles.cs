@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.IO.Compression;
-using Kinetra.Data.Rows;
 using Kinetra.Core.Signal;
+using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Jobs;
