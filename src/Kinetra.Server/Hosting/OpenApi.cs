@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -133,9 +134,16 @@ static class OpenApi
             }
         }
 
-        if (attributes.OfType<KeysAttribute>().FirstOrDefault() is { } keys)
+        IEnumerable<string>? keys = (field?.DeclaringType, field?.Name) switch
         {
-            schema.Enum = [.. keys.Keys.Select(k => JsonValue.Create(k))];
+            _ when attributes.OfType<KeysAttribute>().FirstOrDefault() is { } named => named.Keys,
+            ({ } of, "key") when of == typeof(ProcessorType) => ProcessorTypes.All.Select(t => t.Key),
+            ({ } of, "key") when of == typeof(ChainPreset) => ChainPresets.All.Select(p => p.Key),
+            _ => null,
+        };
+        if (keys is not null)
+        {
+            schema.Enum = [.. keys.Select(k => JsonValue.Create(k))];
         }
     }
 }

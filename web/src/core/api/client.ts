@@ -17,6 +17,7 @@ export type HistoryLine = components["schemas"]["HistoryLine"];
 export type ShowListItem = components["schemas"]["ShowListItem"];
 export type NewMix = components["schemas"]["NewMix"];
 export type Processor = components["schemas"]["Processor"];
+export type ChainPreset = components["schemas"]["ChainPreset"];
 export type ProcessorType = components["schemas"]["ProcessorType"];
 export type Parameter = components["schemas"]["Parameter"];
 export type Status = components["schemas"]["ServerStatus"];

@@ -1,4 +1,12 @@
-import { answer, api, lasting, type Processor, type Show } from "@/core/api/client";
+import {
+  answer,
+  api,
+  type ChainPreset,
+  lasting,
+  type Processor,
+  type ProcessorType,
+  type Show,
+} from "@/core/api/client";
 import { useChange } from "@/core/commands/change";
 import { to, useStep } from "@/core/commands/step";
 
@@ -75,10 +83,10 @@ export function useChangeProcessor(
 }
 
 type Step =
-  | { kind: "add"; type: string; keys?: Processor["keys"] }
+  | { kind: "add"; type: ProcessorType["key"]; keys?: Processor["keys"] }
   | { kind: "remove"; processor: string }
   | { kind: "move"; processor: string; index: number }
-  | { kind: "preset"; preset: string | null };
+  | { kind: "preset"; preset: ChainPreset["key"] | null };
 
 /** Adds, removes and moves processors, and puts a preset in place of a chain. */
 export function useChainStep({ source = "", mix = "" }: ChainPlace) {
