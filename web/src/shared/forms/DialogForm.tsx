@@ -27,7 +27,7 @@ export function DialogForm({ children, act, ready, pending, error, onSubmit, onC
       {children}
       <Problems error={error} />
       <div className="flex justify-end gap-2">
-        <Button onClick={onCancel}>Cancel</Button>
+        <Button onClick={onCancel}>{pending ? "Close" : "Cancel"}</Button>
         <Button type="submit" tone="lamp" disabled={!ready || pending}>
           {act}
         </Button>
