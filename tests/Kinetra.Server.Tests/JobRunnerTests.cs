@@ -8,6 +8,7 @@ public sealed class JobRunnerTests : IDisposable
     private static readonly JobKind Kind = new("decode", AtOnce: 1, MostWaiting: 2);
     private readonly Audience _audience = new();
     private readonly JobRunner _jobs;
+    private readonly DirectoryInfo _folder = Directory.CreateTempSubdirectory("kinetra-jobs-");
 
     public JobRunnerTests() => _jobs = new(_audience, TimeProvider.System, NullLogger<JobRunner>.Instance);
 
@@ -17,6 +18,7 @@ public sealed class JobRunnerTests : IDisposable
     {
         _jobs.Dispose();
         _audience.Dispose();
+        _folder.Delete(recursive: true);
     }
 
     private Task<int> RunAsync(string of, Task<int> work) =>
@@ -121,31 +123,30 @@ public sealed class JobRunnerTests : IDisposable
     }
 
     [Fact]
-    public async Task The_files_of_the_last_jobs_are_there_and_those_of_older_ones_are_deleted()
+    public async Task The_files_of_the_last_three_jobs_are_there_one_of_each_thing_and_older_ones_are_deleted()
     {
-        var folder = Directory.CreateTempSubdirectory("kinetra-jobs-");
-        try
+        for (var n = 0; n < 30; n++)
         {
-            for (var n = 0; n < 30; n++)
-            {
-                var path = Path.Combine(folder.FullName, $"{n}.zip");
-                var id = _jobs.Start(Kind, $"{n}", $"{n}", async (_, stop) =>
-                {
-                    await File.WriteAllTextAsync(path, "x", stop);
-                    return new("one file", File: path, FileName: "nice.zip");
-                }).Id;
-                await UntilAsync(() => _jobs.Find(id)!.State == JobState.Done);
-                _jobs.FileOf(id).ShouldBe((path, "nice.zip"));
-            }
+            await MakeAsync($"{n}", $"{n}.zip");
+        }
 
-            var left = folder.GetFiles().Length;
-            left.ShouldBe(_jobs.All.Count(j => j.HasFile));
-            left.ShouldBeInRange(20, 21);
-        }
-        finally
+        _folder.GetFiles().Select(f => f.Name).ShouldBe(["29.zip", "28.zip", "27.zip"], ignoreOrder: true);
+        _jobs.All.Where(j => j.HasFile).Select(j => j.Of).ShouldBe(["29", "28", "27"]);
+        _jobs.All.Count.ShouldBeInRange(20, 21);
+        await MakeAsync("28", "new.zip");
+        _folder.GetFiles().Select(f => f.Name).ShouldBe(["29.zip", "new.zip"], ignoreOrder: true);
+    }
+
+    private async Task MakeAsync(string subject, string file)
+    {
+        var path = Path.Combine(_folder.FullName, file);
+        var id = _jobs.Start(Kind, subject, subject, async (_, stop) =>
         {
-            folder.Delete(recursive: true);
-        }
+            await File.WriteAllTextAsync(path, "x", stop);
+            return new("one file", File: path, FileName: "nice.zip");
+        }).Id;
+        await UntilAsync(() => _jobs.Find(id)!.State == JobState.Done);
+        _jobs.FileOf(id).ShouldBe((path, "nice.zip"));
     }
 
     private async Task UntilAsync(Func<bool> holds)

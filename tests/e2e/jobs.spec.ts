@@ -56,6 +56,9 @@ test("a long sound that is read in shows how far it is, and is stopped in its wi
 
   await add.click();
   await expect(dialog.getByRole("progressbar", { name: "Reading in long.flac" })).toBeVisible();
+  await other.setViewportSize({ width: 320, height: 640 });
+  await expect(other.getByRole("button", { name: "1 at work: show" })).toBeVisible();
+  expect(await other.evaluate(() => document.scrollingElement?.scrollWidth)).toBeLessThanOrEqual(320);
   await other.getByRole("button", { name: "1 at work: show" }).click();
   await other.getByRole("menuitem", { name: /^Stop reading in long\.flac/ }).press("Enter");
   await expect(dialog.getByRole("alert")).toContainText("Somebody stopped it");

@@ -13,6 +13,9 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
     // Enough to find again what one has just asked for.
     private const int EndedKept = 20;
 
+    // What jobs made takes room on the disk as long as it can be downloaded.
+    private const int FilesKept = 3;
+
     // Less is not seen.
     private const double Step = 0.01;
     private static readonly TimeSpan TellsEvery = TimeSpan.FromMilliseconds(100);
@@ -138,6 +141,10 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
             var ended = _entries.Where(e => !e.Job.IsOpen).SkipLast(EndedKept).ToList();
             ended.ForEach(e => e.Forget());
             Volatile.Write(ref _entries, _entries.RemoveRange(ended).Add(entry));
+
+            // The newest stay, and of one thing only the newest: it is made anew by this job, where it is of the same sort.
+            var files = _entries.Where(e => e.Job.HasFile).ToList();
+            files.SkipLast(FilesKept - 1).Concat(files.Where(e => e.Job.Kind == kind.Name && e.Job.Subject == subject)).ToList().ForEach(e => e.Forget());
         }
 
         audience.JobsChanged();
@@ -213,12 +220,15 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
 
         public void Forget()
         {
+            if (Outcome?.File is not { } file)
+            {
+                return;
+            }
+
+            Job = Job with { HasFile = false, Words = "Its file has made room for newer ones; it can be made again." };
             try
             {
-                if (Outcome?.File is { } file)
-                {
-                    File.Delete(file);
-                }
+                File.Delete(file);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

@@ -159,9 +159,9 @@ public class MixEngineTests
     {
         var bench = new Bench(Demo.Rig("a", "b", "c"), new()
         {
-            ["a"] = new SoundInlet(new(Signals.Noise(1, 5000), null), loop: true, beginsWithSource: true),
-            ["b"] = new SoundInlet(new(Signals.Noise(2, 7000), Signals.Noise(3, 7000)), loop: true, beginsWithSource: false),
-            ["c"] = new SoundInlet(new(Signals.Noise(4, 7000), null), loop: false, beginsWithSource: false),
+            ["a"] = new SoundInlet(new SoundBuffer(Signals.Noise(1, 5000), null), loop: true, beginsWithSource: true),
+            ["b"] = new SoundInlet(new SoundBuffer(Signals.Noise(2, 7000), Signals.Noise(3, 7000)), loop: true, beginsWithSource: false),
+            ["c"] = new SoundInlet(new SoundBuffer(Signals.Noise(4, 7000), null), loop: false, beginsWithSource: false),
         });
         Blocks(bench.Engine, 500);
         bench.Post(new SetSend(Demo.Viewers, new("a"), new Gain(-6)));

@@ -12,7 +12,7 @@ public class SoundInletTests
         Gen.Select(Gen.Int[1, 900], Gen.Bool).Sample((frames, loop) =>
         {
             var sound = Enumerable.Range(1, frames).Select(n => (float)n).ToArray();
-            var inlet = new SoundInlet(new(sound, null), loop, beginsWithSource: true);
+            var inlet = new SoundInlet(new SoundBuffer(sound, null), loop, beginsWithSource: true);
             var played = Play(inlet, 8);
             for (var n = 0; n < played.Length; n++)
             {
@@ -25,7 +25,7 @@ public class SoundInletTests
     public void Playing_it_again_starts_with_its_first_sample_and_lets_the_old_fade_out()
     {
         var sound = Signals.Sine(100, 0.5, Signals.Rate);
-        var inlet = new SoundInlet(new(sound, null), loop: false, beginsWithSource: true);
+        var inlet = new SoundInlet(new SoundBuffer(sound, null), loop: false, beginsWithSource: true);
         var before = Play(inlet, 33);
         inlet.Restart();
         var played = Play(inlet, 20);
@@ -42,7 +42,7 @@ public class SoundInletTests
     public void Playing_it_again_and_again_within_moments_never_clicks()
     {
         var sound = Signals.Sine(100, 0.5, Signals.Rate);
-        var inlet = new SoundInlet(new(sound, null), loop: false, beginsWithSource: true);
+        var inlet = new SoundInlet(new SoundBuffer(sound, null), loop: false, beginsWithSource: true);
         var all = Play(inlet, 33).ToList();
         foreach (var pause in new[] { 1, 1, 3, 1, 7 })
         {

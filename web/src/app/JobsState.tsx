@@ -16,7 +16,7 @@ export function JobsState() {
       title="Goes on beside the sound. Choose one to stop it."
       trigger={
         <Button tone="quiet" icon={<Hourglass size={15} />} aria-label={`${open.length} at work: show`}>
-          <span className="tabular-nums">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
+          <span className="tabular-nums max-md:sr-only">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
         </Button>
       }
       items={open.map((job) => ({

@@ -26,9 +26,17 @@ public static class SecretServices
     private static Redaction Knowing(ServerOptions options)
     {
         var redaction = new Redaction();
-        if (new NpgsqlConnectionStringBuilder(options.Connection).Password is { Length: > 0 } password)
+        try
         {
-            redaction.Add(new Secret(password));
+            if (new NpgsqlConnectionStringBuilder(options.Connection).Password is { Length: > 0 and <= Secret.MaxLength } password)
+            {
+                redaction.Add(new Secret(password));
+            }
+        }
+        catch (ArgumentException)
+        {
+            // It cannot be read, so that any part of it may be the password.
+            redaction.Add(new Secret(options.Connection[..Math.Min(options.Connection.Length, Secret.MaxLength)]));
         }
 
         return redaction;
