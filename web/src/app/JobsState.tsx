@@ -15,8 +15,13 @@ export function JobsState() {
     <Menu
       title="Goes on beside the sound. Choose one to stop it."
       trigger={
-        <Button tone="quiet" icon={<Hourglass size={15} />} aria-label={`${open.length} at work: show`}>
-          <span className="tabular-nums max-md:sr-only">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
+        <Button
+          icon={<Hourglass size={15} />}
+          aria-label={`${open.length} at work: show`}
+          // A narrow window's bar is full: it floats above the rail.
+          className="max-md:fixed max-md:bottom-17 max-md:left-3 max-md:z-40 max-md:shadow-xl"
+        >
+          <span className="tabular-nums">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
         </Button>
       }
       items={open.map((job) => ({
