@@ -7,7 +7,7 @@ import { hearOnly, record } from "./support/sound.ts";
 /** A file that is small, and takes the server seconds to read in. */
 function longSound(server: Server) {
   const path = join(server.data, "long.flac");
-  const quiet = ["-f", "lavfi", "-i", "anullsrc=r=192000:cl=stereo", "-t", "600", "-v", "error", "-y", path];
+  const quiet = ["-f", "lavfi", "-i", "anullsrc=r=192000:cl=stereo", "-t", "890", "-v", "error", "-y", path];
   execFileSync("ffmpeg", quiet);
   return path;
 }
