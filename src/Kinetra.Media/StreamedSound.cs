@@ -137,9 +137,23 @@ public sealed class StreamedSound : IDisposable
                 }
             }
 
+            // One place of the disk that cannot be read takes nothing from the others.
+            IOException? failed = null;
             foreach (var i in wanted)
             {
-                Load(i);
+                try
+                {
+                    Load(i);
+                }
+                catch (IOException e)
+                {
+                    failed ??= e;
+                }
+            }
+
+            if (failed is not null)
+            {
+                throw failed;
             }
         }
     }

@@ -149,6 +149,28 @@ public sealed class StreamedSoundTests : IDisposable
         }
     }
 
+    [Fact]
+    public void A_place_that_cannot_be_read_takes_nothing_from_who_plays_elsewhere()
+    {
+        // Of the two channels one after the other, the right one is cut off in its middle.
+        var (_, path) = Make(10 * Chunk, 2);
+        using var sound = StreamedSound.Open(path, 2);
+        var (late, early) = (sound.Read(0, mayWait: false), sound.Read(0, mayWait: false));
+        using (var file = new FileStream(path, FileMode.Open, FileAccess.Write, FileShare.ReadWrite | FileShare.Delete))
+        {
+            file.SetLength((10L + 7) * Chunk * sizeof(float));
+        }
+
+        var (left, right) = (Ones(), Ones());
+        late.Copy(8 * Chunk, left, right);
+        early.Copy(4 * Chunk, left, right);
+        Should.Throw<IOException>(sound.ReadAhead);
+        early.Copy(4 * Chunk, left, right);
+        left[0].ShouldBe((4 * Chunk) + 1);
+        late.Copy(8 * Chunk, left, right);
+        left.ShouldAllBe(x => x == 0);
+    }
+
     [Theory]
     [InlineData(0)]
     [InlineData(6)]

@@ -348,6 +348,35 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         (await _server.SendAsync(HttpMethod.Delete, $"/api/jobs/{jobs[0]!["id"]}")).ShouldSayWhatWhereAndWhatIsAllowed(409, "job");
     }
 
+    [Fact]
+    public async Task A_take_that_cannot_be_written_for_a_reason_that_nobody_foresaw_ends_and_says_so()
+    {
+        var clock = new BreakingClock();
+        await _server.StopAsync();
+        await _server.StartAsync(time: clock);
+        await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Broken"}""");
+        await _server.StepAsync(1);
+        clock.IsBroken = true;
+        await _server.StepAsync(0.1);
+        clock.IsBroken = false;
+        System.Text.Json.Nodes.JsonNode take;
+        do
+        {
+            take = (await _server.SendAsync(HttpMethod.Get, "/api/takes")).Body[0]!;
+        }
+        while ((string)take["state"]! == "Recording");
+        ((string)take["state"]!, (string)take["endedBecause"]!).ShouldBe(("Interrupted", "Something went wrong while it was being written. All that was written before is kept."));
+        SoundFileReader.Read(FileOf(take, "Viewers")).Sound.Frames.ShouldBe(48_128);
+    }
+
+    // The time that outputs look at before they write.
+    private sealed class BreakingClock : TimeProvider
+    {
+        public bool IsBroken { get; set; }
+
+        public override DateTimeOffset GetUtcNow() => IsBroken ? throw new InvalidOperationException("unforeseen") : base.GetUtcNow();
+    }
+
     // Asks for a job on a take, and waits until it has ended.
     private async Task<(string State, string Words)> JobAsync(System.Text.Json.Nodes.JsonNode take, string kind)
     {

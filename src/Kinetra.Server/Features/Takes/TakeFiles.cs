@@ -99,9 +99,16 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
     /// <summary>Deletes the exports of earlier starts: nobody can reach them any more.</summary>
     public void Collect()
     {
-        if (Directory.Exists(Folder))
+        try
         {
-            Directory.Delete(Folder, recursive: true);
+            if (Directory.Exists(Folder))
+            {
+                Directory.Delete(Folder, recursive: true);
+            }
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // It only takes room, and is no reason not to start.
         }
     }
 

@@ -30,6 +30,7 @@ public sealed partial class TakeRecorder(
     ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
     private const string DiskFull = "The disk took no more: it is full, or the data folder may not grow. All that was written before is kept.";
+    private const string Broken = "Something went wrong while it was being written. All that was written before is kept.";
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(2);
     private readonly Lock _writing = new();
     private readonly SemaphoreSlim _changing = new(1);
@@ -127,10 +128,21 @@ public sealed partial class TakeRecorder(
                 return;
             }
 
-            var end = running.End;
-            foreach (var track in running.Tracks)
+            try
             {
-                track.Give(() => track.CatchUp(end));
+                var end = running.End;
+                foreach (var track in running.Tracks)
+                {
+                    track.Give(() => track.CatchUp(end));
+                }
+            }
+            catch (Exception e) when (e is not OutOfMemoryException)
+            {
+                // Nobody foresaw it: better an end that is told than a take that seems to go on.
+                running.Failed = true;
+                LogBroken(log, e);
+                _ = Task.Run(() => EndAsync(TakeState.Interrupted, Broken, CancellationToken.None));
+                return;
             }
 
             // One file that takes no more ends the take: all of it ends together.
@@ -394,6 +406,9 @@ public sealed partial class TakeRecorder(
 
     [LoggerMessage(LogLevel.Warning, "The folder takes/{Folder} is no take that can be listed. {Reason}")]
     private static partial void LogDamaged(ILogger log, string folder, string reason);
+
+    [LoggerMessage(LogLevel.Error, "The take ends, since writing it failed.")]
+    private static partial void LogBroken(ILogger log, Exception cause);
 
     [LoggerMessage(LogLevel.Error, "The take ends: {Reason}")]
     private static partial void LogFailed(ILogger log, string reason);

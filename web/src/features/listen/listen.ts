@@ -31,9 +31,14 @@ interface Playing {
 
 let playing: Promise<Playing> | null = null;
 
+/** All that can sound in this window: while the output changes, what plays and what will. */
+const players = new Set<Player>();
+
 /** Turns this window's ears to a mix or a source; `{}` to nothing. From one to another it fades at the server. */
 export async function listen(wish: Wish) {
   useListening.setState({ wish });
+  // Also what is about to be left: who stops listening hears nothing any more, nowhere.
+  for (const player of players) player.wish(wish);
   try {
     playing ??= start();
     turn(await playing);
@@ -105,6 +110,7 @@ async function playOn(device: string): Promise<Playing> {
     if (message.kind === "wrong") tell("wrong", message.what, `Allowed: ${message.allowed}.`);
     else useListening.setState({ waiting: message.kind === "closed" });
   });
+  players.add(player);
   return { graph, player };
 }
 
@@ -118,6 +124,7 @@ async function move(from: Playing, device: string): Promise<Playing> {
     const look = window.setInterval(() => {
       if (Number.isNaN(latencyOf(to.player)) && performance.now() - begun < longestMove) return;
       window.clearInterval(look);
+      players.delete(from.player);
       from.player.close();
     }, 50);
     return to;
