@@ -24,7 +24,7 @@ static class ReferenceRig
                 Id = new($"source-{s}"),
                 Name = $"Source {s}",
                 Kind = SourceKind.Microphone,
-                Input = new StandInInput($"source-{s}"),
+                Input = new BrowserInput("bench", $"source-{s}", $"source-{s}", 0, 1),
                 Chain = chains ? Voice() : [],
             }),
         ];

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Gear.Practice;
 
 namespace Kinetra.Gear;
 
@@ -16,12 +17,12 @@ public static class LampRoom
     {
         ImmutableArray<Source> sources =
         [
-            Source("host-mic", "Host mic", SourceKind.Microphone, 0),
-            Source("sea-mic", "Sea mic", SourceKind.Microphone, 1),
-            Source("guest-call", "Guest call", SourceKind.Call, 2),
-            Source("crew-talk", "Crew talk", SourceKind.Chat, 3),
-            Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4),
-            Source("record-shelf", "Record shelf", SourceKind.Music, 5),
+            Source("host-mic", "Host mic", SourceKind.Microphone, 0, new DeviceInput(PracticeCatalog.Interface, 0)),
+            Source("sea-mic", "Sea mic", SourceKind.Microphone, 1, new DeviceInput(PracticeCatalog.Interface, 2)),
+            Source("guest-call", "Guest call", SourceKind.Call, 2, new AppInput(PracticeCatalog.Call, "voice")),
+            Source("crew-talk", "Crew talk", SourceKind.Chat, 3, new AppInput(PracticeCatalog.Crew, "voices")),
+            Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4, new AppInput(PracticeCatalog.Game)),
+            Source("record-shelf", "Record shelf", SourceKind.Music, 5, new AppInput(PracticeCatalog.Music)),
         ];
         return new Rig
         {
@@ -35,8 +36,8 @@ public static class LampRoom
         };
     }
 
-    private static Source Source(string device, string name, SourceKind kind, int look) =>
-        new() { Id = new(device), Name = name, Kind = kind, Input = new StandInInput(device), Look = new(look, look) };
+    private static Source Source(string id, string name, SourceKind kind, int look, SourceInput input) =>
+        new() { Id = new(id), Name = name, Kind = kind, Input = input, Look = new(look, look) };
 
     private static Mix Mix(
         string id, string name, MixPurpose purpose, double target, ImmutableArray<Source> sources, params (string Source, double Gain)[] gains) => new()

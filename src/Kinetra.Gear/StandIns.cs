@@ -6,8 +6,7 @@ using Kinetra.Media;
 namespace Kinetra.Gear;
 
 /// <summary>
-/// The simulated devices and apps that ship with the application. Each gives the engine real sound: seeded and shipped, so
-/// it is the same on every machine. They are made side by side in the background, which takes a few seconds of computing, and
+/// The sounds of the practice computer's devices and programs: seeded and shipped, so they are the same on every machine. They are made side by side in the background, which takes a few seconds of computing, and
 /// kept in a folder, so that the next start only reads them. Whoever needs one that is not ready waits for it. Share one instance.
 /// </summary>
 public sealed class StandIns
@@ -20,7 +19,14 @@ public sealed class StandIns
         ["guest-call"] = () => VoiceSound.Make(new("guest", Rms: -28, Room: -44, Low: 280, High: 3_600, Clicks: 0, Breath: -30, Seed: 33)),
         ["crew-talk"] = () => VoiceSound.Make(new("crew", Rms: -31, Room: -34, Low: 120, High: 7_000, Clicks: 60, Breath: -20, Seed: 44)),
         ["skerry-keeper"] = () => GameSound.Make(55),
+        ["radio"] = () => GameSound.Radio(59),
         ["record-shelf"] = () => MusicSound.Make(66),
+        ["harbour-browser"] = () => MusicSound.Make(71),
+        ["second-computer"] = () => GameSound.Make(83),
+        ["console"] = () => GameSound.Make(97),
+        ["tin-sampler"] = () => ChimeSound.Make(262, 1.5, -24),
+        ["system-sounds"] = () => ChimeSound.Make(880, 7, -34),
+        ["test-sound"] = () => ChimeSound.Make(440, 0.8, -22),
     };
 
     private readonly Dictionary<string, Task<SoundBuffer>> _sounds;
@@ -34,7 +40,7 @@ public sealed class StandIns
         _sounds = Makers.ToDictionary(m => m.Key, m => Task.Run(() => kept is null ? m.Value() : ReadOrMake(kept, m.Key, m.Value)));
     }
 
-    /// <summary>The keys that <see cref="Open"/> knows.</summary>
+    /// <summary>The keys that <see cref="Sound"/> knows.</summary>
     public IReadOnlyCollection<string> Devices => _sounds.Keys;
 
     /// <summary>What a stand-in plays, as one loop.</summary>
@@ -70,8 +76,4 @@ public sealed class StandIns
     }
 
     private static string PathOf(string folder, string device, int channels) => Path.Combine(folder, $"{device}.{channels}.f32");
-
-    /// <summary>Starts listening to a stand-in. One that does not exist, as on a machine that lacks a device, is silent.</summary>
-    public IInlet Open(string device) =>
-        _sounds.ContainsKey(device) ? new StandingInlet(Sound(device)) : new SilentInlet();
 }

@@ -77,7 +77,7 @@ static class AnyRigs
                     Id = new($"s{i}"),
                     Name = $"Source {i}",
                     Kind = SourceKind.App,
-                    Input = s.input >= 0 && s.input < cables ? new CableInput(new($"c{s.input}"), s.left % wires[s.input].channels, s.stereo ? Other(s.left, s.other, wires[s.input].channels) : null, s.allowed) : new StandInInput($"s{i}"),
+                    Input = s.input >= 0 && s.input < cables ? new CableInput(new($"c{s.input}"), s.left % wires[s.input].channels, s.stereo ? Other(s.left, s.other, wires[s.input].channels) : null, s.allowed) : Demo.Given($"s{i}"),
                     Trim = new(s.trim),
                     Chain = s.chain,
                 }),

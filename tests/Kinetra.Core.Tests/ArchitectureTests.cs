@@ -44,12 +44,13 @@ public class ArchitectureTests
         ["Metering"] = ["Signal", "Dsp"],
         ["Processors"] = ["Signal", "Dsp"],
         ["Rigs"] = ["Signal", "Processors"],
-        ["Routing"] = ["Signal", "Dsp", "Processors", "Rigs"],
+        ["Gear"] = ["Signal", "Rigs"],
+        ["Routing"] = ["Signal", "Dsp", "Processors", "Rigs", "Gear"],
         ["Planning"] = ["Signal", "Processors", "Rigs"],
-        ["Editing"] = ["Signal", "Processors", "Rigs", "Routing", "Planning"],
+        ["Editing"] = ["Signal", "Processors", "Rigs", "Gear", "Routing", "Planning"],
 
         // Its rehearsal edits a show, and so knows how that is done.
-        ["Engine"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Routing", "Planning", "Editing"],
+        ["Engine"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Gear", "Routing", "Planning", "Editing"],
     };
 
     [Fact]

@@ -14,7 +14,10 @@ static class Demo
     public static readonly MixId Viewers = new("viewers");
 
     public static Source Source(string id, SourceKind kind = SourceKind.App) =>
-        new() { Id = new(id), Name = id.ToUpperInvariant(), Kind = kind, Input = new StandInInput(id) };
+        new() { Id = new(id), Name = id.ToUpperInvariant(), Kind = kind, Input = Given(id) };
+
+    /// <summary>An input whose samples the test gives.</summary>
+    public static SourceInput Given(string id) => new BrowserInput("test", id, id, 0, 1);
 
     public static Rig Rig(params string[] sources) => new()
     {

@@ -152,7 +152,7 @@ public sealed class StoreTests : IAsyncLifetime
 
     private static Rig Small() => new()
     {
-        Sources = [new Source { Id = Mic, Name = "Mic", Kind = SourceKind.Microphone, Input = new StandInInput("mic") }],
+        Sources = [new Source { Id = Mic, Name = "Mic", Kind = SourceKind.Microphone, Input = new DeviceInput(new("desk-interface"), 0) }],
         Mixes = [new Mix { Id = Viewers, Name = "Viewers", Purpose = MixPurpose.Viewers, Sends = [new Send { Source = Mic }] }],
     };
 

@@ -15,15 +15,10 @@ public sealed class MadeStandIns
 
 public class StandInTests(MadeStandIns made) : IClassFixture<MadeStandIns>
 {
-    public static TheoryData<string> Devices => new(LampRoom.Rig().Sources.Select(s => ((StandInInput)s.Input).Device));
+    public static TheoryData<string> Devices => new("host-mic", "second-mic", "sea-mic", "guest-call", "crew-talk", "skerry-keeper", "radio", "record-shelf", "harbour-browser");
 
     [Fact]
-    public void The_demo_show_is_valid_and_every_source_has_its_stand_in()
-    {
-        var rig = LampRoom.Rig();
-        RigRules.Check(rig).ShouldBeEmpty();
-        rig.Sources.Select(s => ((StandInInput)s.Input).Device).ShouldBeSubsetOf(made.All.Devices);
-    }
+    public void The_demo_shows_are_valid() => DemoShows.All.ShouldAllBe(s => RigRules.Check(s.Rig).IsEmpty);
 
     [Fact]
     public void Crew_talk_is_private_and_the_guest_never_hears_himself()
@@ -97,14 +92,6 @@ public class StandInTests(MadeStandIns made) : IClassFixture<MadeStandIns>
         }
 
         folder.Delete(recursive: true);
-    }
-
-    [Fact]
-    public void A_device_that_is_not_there_is_silent_and_does_no_harm()
-    {
-        var block = Enumerable.Repeat(1f, 256).ToArray();
-        made.All.Open("no-such-device").Read(0, block, default);
-        block.ShouldAllBe(x => x == 0);
     }
 
     private static double Peak(SoundBuffer sound) => sound.Left.Concat(sound.Right ?? []).Max(Math.Abs);

@@ -282,7 +282,7 @@ public sealed class CommandLineTests : IDisposable
     {
         // A day of eighty tracks: 2.7 TB.
         Assert.SkipUnless(new DriveInfo(_folder.FullName).AvailableFreeSpace < 2_600_000_000_000, "This disk is too large to be filled.");
-        var sources = Enumerable.Range(3, 62).Select(n => (RigCommand)new AddSource(new Source { Id = new($"s{n}"), Name = $"S{n}", Kind = SourceKind.App, Input = new StandInInput("none") }));
+        var sources = Enumerable.Range(3, 62).Select(n => (RigCommand)new AddSource(new Source { Id = new($"s{n}"), Name = $"S{n}", Kind = SourceKind.App, Input = new DeviceInput(new("none"), 0) }));
         var mixes = Enumerable.Range(2, 15).Select(n => (RigCommand)new AddMix(new Mix { Id = new($"m{n}"), Name = $"M{n}", Purpose = MixPurpose.Other }));
         var (exit, _, errors) = Run(["render", Show(rig => Apply(rig, [.. sources, .. mixes])), "--out", At("made"), "--sources", "--seconds", "86400"]);
         exit.ShouldNotBe(0);
@@ -366,8 +366,8 @@ public sealed class CommandLineTests : IDisposable
     {
         var rig = Apply(
             Rig.Empty,
-            new AddSource(new Source { Id = new("one"), Name = "One", Kind = SourceKind.App, Input = new StandInInput("none") }),
-            new AddSource(new Source { Id = new("two"), Name = "Two", Kind = SourceKind.App, Input = new StandInInput("none") }),
+            new AddSource(new Source { Id = new("one"), Name = "One", Kind = SourceKind.App, Input = new DeviceInput(new("none"), 0) }),
+            new AddSource(new Source { Id = new("two"), Name = "Two", Kind = SourceKind.App, Input = new DeviceInput(new("none"), 0) }),
             new AddMix(new Mix { Id = new("out"), Name = "Out", Purpose = MixPurpose.Other, Sends = [Unity("one"), Unity("two")] }));
         File.WriteAllText(At("show.json"), new ShowFile("Night watch", change(rig)).Write());
         return At("show.json");

@@ -48,7 +48,7 @@ public class EngineFaultsTests
         }
     }
 
-    private static Source Source(string id) => new() { Id = new(id), Name = id, Kind = SourceKind.App, Input = new StandInInput(id) };
+    private static Source Source(string id) => new() { Id = new(id), Name = id, Kind = SourceKind.App, Input = new BrowserInput("test", id, id, 0, 1) };
 
     private sealed class Inlet(bool fails) : IInlet
     {

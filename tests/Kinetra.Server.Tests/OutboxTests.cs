@@ -63,6 +63,8 @@ public class OutboxTests
             }
         }
 
+        public Task GearChanged(long sequence) => HearAsync("gear");
+
         public Task ShowChanged(ShowNews news) => HearAsync($"step {news.Sequence}");
 
         public Task ShowOpened(long sequence) => HearAsync("opened");

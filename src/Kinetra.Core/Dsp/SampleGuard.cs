@@ -35,6 +35,9 @@ public static class SampleGuard
         }
     }
 
+    /// <summary>In place: what lies beyond full scale is held there, as every converter holds it.</summary>
+    public static void HoldFullScale(Span<float> samples) => System.Numerics.Tensors.TensorPrimitives.Clamp(samples, -1f, 1f, samples);
+
     /// <summary>The same for one sample: the plain form of the law.</summary>
     public static float MakeFinite(float sample) =>
         MathF.Abs(sample) >= Least ? Math.Clamp(sample, -Limit, Limit) : 0;

@@ -8,17 +8,24 @@ static class OlderShowFiles
     /// <summary>The version before 1: points were objects with source, mix, cable and tap, and the choices of processors numbers.</summary>
     public const string Draft = "draft-1";
 
+    /// <summary>Version 1: stand-ins were no devices and programs of a computer.</summary>
+    public const string First = "1";
+
     /// <summary>Changes a file in place. What it does not understand stays, and is told by the check.</summary>
     public static void Raise(JsonNode? file)
     {
-        if (file is not JsonObject show || show["version"] is not JsonValue version || !version.TryGetValue(out string? word) || word != Draft)
+        if (file is not JsonObject show || show["version"] is not JsonValue version || !version.TryGetValue(out string? word) || word is not (Draft or First))
         {
             return;
         }
 
         show["version"] = ShowFile.Version;
-        RaisePoints(show);
-        ShowFileWords.Write(show);
+        OlderInputs.Raise(show);
+        if (word == Draft)
+        {
+            RaisePoints(show);
+            ShowFileWords.Write(show);
+        }
     }
 
     private static void RaisePoints(JsonNode node)

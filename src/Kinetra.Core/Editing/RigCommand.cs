@@ -30,6 +30,12 @@ namespace Kinetra.Core.Editing;
 [JsonDerivedType(typeof(AddCableFeed), "addCableFeed")]
 [JsonDerivedType(typeof(RemoveCableFeed), "removeCableFeed")]
 [JsonDerivedType(typeof(SetCableFeed), "setCableFeed")]
+[JsonDerivedType(typeof(AddDestination), "addDestination")]
+[JsonDerivedType(typeof(RemoveDestination), "removeDestination")]
+[JsonDerivedType(typeof(SetDestination), "setDestination")]
+[JsonDerivedType(typeof(WishRole), "wishRole")]
+[JsonDerivedType(typeof(WishPort), "wishPort")]
+[JsonDerivedType(typeof(SetWishes), "setWishes")]
 [JsonDerivedType(typeof(Several), "several")]
 public abstract record RigCommand
 {

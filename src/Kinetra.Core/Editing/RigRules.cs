@@ -51,6 +51,7 @@ public static class RigRules
         }
 
         CableRules.Check(problems, rig);
+        GearRules.Check(problems, rig);
         ChainRules.Check(problems, rig);
         return problems.ToImmutable();
     }
@@ -78,6 +79,11 @@ public static class RigRules
         AddIfAny(problems, CheckId($"{where}.id", source.Id.Value));
         AddIfAny(problems, CheckName($"{where}.name", source.Name));
         AddIfAny(problems, CheckGain($"{where}.trim", source.Trim));
+        if (source.SyncDelay is not (>= 0 and <= RigLimits.SyncDelay))
+        {
+            problems.Add(new($"{where}.syncDelay", $"{Number(source.SyncDelay)} ms is out of range.", $"a number from 0 to {Number(RigLimits.SyncDelay)} ms"));
+        }
+
         if (!Enum.IsDefined(source.Kind))
         {
             problems.Add(new($"{where}.kind", "Unknown kind.", string.Join(", ", Enum.GetNames<SourceKind>())));
@@ -95,9 +101,6 @@ public static class RigRules
 
         switch (source.Input)
         {
-            case StandInInput { Device: null or { Length: 0 or > RigLimits.StandInLength } }:
-                problems.Add(new($"{where}.input.device", "The stand-in has no usable key.", $"1 to {RigLimits.StandInLength} characters"));
-                break;
             case SoundFileInput file when !IsSoundAddress(file.Sound):
                 problems.Add(new($"{where}.input.sound", "This is not the address of a stored sound.", SoundAllowed));
                 break;
@@ -107,17 +110,25 @@ public static class RigRules
             case CableInput cable:
                 CableRules.CheckInput(problems, $"{where}.input", cable, rig);
                 break;
+            case DeviceInput or AppInput:
+                GearRules.CheckInput(problems, $"{where}.input", source.Input);
+                break;
             case null:
-                problems.Add(new($"{where}.input", "The source has no input.", "a stand-in, a sound file, a browser's input or a cable"));
+                problems.Add(new($"{where}.input", "The source has no input.", "a device, a program, a cable, a browser's input or a sound file"));
                 break;
         }
     }
 
+    internal static void CheckBrowser(ImmutableArray<RigProblem>.Builder problems, string where, string client, string device, string label)
+    {
+        AddIfAny(problems, CheckText($"{where}.client", client, RigLimits.ClientLength));
+        AddIfAny(problems, CheckText($"{where}.device", device, RigLimits.DeviceLength));
+        AddIfAny(problems, CheckText($"{where}.label", label, RigLimits.LabelLength));
+    }
+
     private static void CheckBrowser(ImmutableArray<RigProblem>.Builder problems, string where, BrowserInput input)
     {
-        AddIfAny(problems, CheckText($"{where}.client", input.Client, RigLimits.ClientLength));
-        AddIfAny(problems, CheckText($"{where}.device", input.Device, RigLimits.DeviceLength));
-        AddIfAny(problems, CheckText($"{where}.label", input.Label, RigLimits.LabelLength));
+        CheckBrowser(problems, where, input.Client, input.Device, input.Label);
         if (input.Left is < 0 or >= RigLimits.InputChannels || input.Right is < 0 or >= RigLimits.InputChannels || input.Left == input.Right)
         {
             problems.Add(new($"{where}.left", "These channels cannot be picked.", $"one or two different channels from 0 to {RigLimits.InputChannels - 1}"));

@@ -72,9 +72,24 @@ static class Sentences
             parts.Add($"trim {Change(old.Trim, now.Trim)}");
         }
 
-        if (old.Input is CableInput before && now.Input is CableInput after && before with { LoopAllowed = after.LoopAllowed } == after && before != after)
+        if (old.Inverted != now.Inverted)
         {
-            parts.Add(after.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+            parts.Add(now.Inverted ? "turned upside down" : "the right way up again");
+        }
+
+        if (old.Fold != now.Fold)
+        {
+            parts.Add(now.Fold ? "folded to mono" : "no longer folded to mono");
+        }
+
+        if (old.SyncDelay != now.SyncDelay)
+        {
+            parts.Add($"held back {old.SyncDelay.ToString("0.#", CultureInfo.InvariantCulture)} → {now.SyncDelay.ToString("0.#", CultureInfo.InvariantCulture)} ms");
+        }
+
+        if (old.Input.MayLoop != now.Input.MayLoop && old.Input.GetType() == now.Input.GetType())
+        {
+            parts.Add(now.Input.MayLoop ? "may close its loop" : "may no longer close its loop");
         }
         else if (old.Input != now.Input)
         {
@@ -135,6 +150,53 @@ static class Sentences
 
         return Join(parts);
     }
+
+    public static string Of(Destination old, Destination now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.On != now.On)
+        {
+            parts.Add(now.On ? "on" : "off");
+        }
+
+        if (old.Into != now.Into)
+        {
+            parts.Add("fills other channels");
+        }
+
+        if (old.End != now.End)
+        {
+            parts.Add($"instead of {NameOf(old.End)}");
+        }
+
+        if (old.LoopAllowed != now.LoopAllowed)
+        {
+            parts.Add(now.LoopAllowed ? "may close its loop" : "may no longer close its loop");
+        }
+
+        return Join(parts);
+    }
+
+    /// <summary>What a destination is called where nobody can be asked for its name.</summary>
+    public static string NameOf(DestinationEnd end) => end switch
+    {
+        BrowserOutput browser => browser.Label,
+        DeviceOutput device => device.Device.Value,
+        _ => "something",
+    };
+
+    public static string Words(Role role) => role switch
+    {
+        Role.Playback => "playback",
+        Role.Recording => "recording",
+        Role.CallsPlayback => "calls’ playback",
+        _ => "calls’ recording",
+    };
 
     // The unit once, where both have it.
     private static string Change(Gain old, Gain now) =>

@@ -18,8 +18,8 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     /// <summary>What the field <c>format</c> says.</summary>
     public const string Format = "kinetra-show";
 
-    /// <summary>What the field <c>version</c> says. Every later version reads this one, and this one reads the draft before it.</summary>
-    public const string Version = "1";
+    /// <summary>What the field <c>version</c> says. Every later version reads this one, and this one reads those before it.</summary>
+    public const string Version = "2";
 
     /// <summary>The largest file that is read, bytes.</summary>
     public const int MaxBytes = 4 * 1024 * 1024;
@@ -30,7 +30,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     public string Write()
     {
         var file = JsonSerializer.SerializeToNode(
-            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables }, RigJson.Options)!;
+            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes }, RigJson.Options)!;
         ShowFileWords.Write(file);
         return file.ToJsonString(Written) + "\n";
     }
@@ -124,7 +124,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
             return [new("format", "This is not a show file.", $"a JSON object whose format is \"{Format}\"")];
         }
 
-        return Word(file, "version") is Version or OlderShowFiles.Draft
+        return Word(file, "version") is Version or OlderShowFiles.First or OlderShowFiles.Draft
             ? []
             : [new("version", $"Version {file["version"]?.ToJsonString() ?? "unknown"} cannot be read here.", $"\"{Version}\"")];
     }
@@ -136,6 +136,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     {
         Sources = document.Sources,
         Cables = document.Cables,
+        Wishes = document.Wishes,
         Mixes =
         [
             .. document.Mixes.Select(m => m with
@@ -208,4 +209,7 @@ sealed record ShowDocument
 
     /// <summary>What leads from one to another.</summary>
     public ImmutableArray<Cable> Cables { get; init; } = [];
+
+    /// <summary>What the show wants of the computer around it.</summary>
+    public Wishes Wishes { get; init; } = Wishes.None;
 }

@@ -19,6 +19,11 @@ public static class ShowFileSchema
     public const string IdPattern = "^[a-z0-9-]{1,40}$";
 
 
+    /// <summary>What an end looks like: a device's input or output, or a cable.</summary>
+    public const string EndPattern = "^(device/[a-z0-9-]{1,40}/(in|out)|cable/[a-z0-9-]{1,40})$";
+
+    private const string EndAllowed = "device/ID/in, device/ID/out or cable/ID";
+    private const int GearRoles = 4;
     private const string IdAllowed = "1 to 40 characters of a–z, 0–9 and -";
     private const string ProcessorAt = "#/$defs/processor";
     private const string DuckerAt = "#/$defs/ducker";
@@ -35,16 +40,28 @@ public static class ShowFileSchema
         [(typeof(ShowDocument), "mixes")] = [("maxItems", RigLimits.Mixes)],
         [(typeof(ShowDocument), "cables")] = [("maxItems", RigLimits.Cables)],
         [(typeof(Source), "name")] = Text(RigLimits.NameLength),
+        [(typeof(Source), "syncDelay")] = Range(0, RigLimits.SyncDelay),
         [(typeof(Source), "chain")] = [("maxItems", RigLimits.Processors)],
         [(typeof(SourceLook), "color")] = Range(0, SourceLook.Count - 1),
         [(typeof(SourceLook), "shape")] = Range(0, SourceLook.Count - 1),
-        [(typeof(StandInInput), "device")] = Text(RigLimits.StandInLength),
         [(typeof(SoundFileInput), "sound")] = [("pattern", "^[0-9a-f]{64}$"), ("description", RigRules.SoundAllowed)],
         [(typeof(BrowserInput), "client")] = Text(RigLimits.ClientLength),
         [(typeof(BrowserInput), "device")] = Text(RigLimits.DeviceLength),
         [(typeof(BrowserInput), "label")] = Text(RigLimits.LabelLength),
         [(typeof(BrowserInput), "left")] = Range(0, RigLimits.InputChannels - 1),
         [(typeof(BrowserInput), "right")] = Range(0, RigLimits.InputChannels - 1),
+        [(typeof(DeviceInput), "left")] = Range(0, RigLimits.DeviceChannels - 1),
+        [(typeof(DeviceInput), "right")] = Range(0, RigLimits.DeviceChannels - 1),
+        [(typeof(AppInput), "port")] = [("pattern", IdPattern), ("description", IdAllowed)],
+        [(typeof(BrowserOutput), "client")] = Text(RigLimits.ClientLength),
+        [(typeof(BrowserOutput), "device")] = Text(RigLimits.DeviceLength),
+        [(typeof(BrowserOutput), "label")] = Text(RigLimits.LabelLength),
+        [(typeof(Mix), "destinations")] = [("maxItems", RigLimits.Destinations)],
+        [(typeof(Wishes), "roles")] = [("maxItems", GearRoles)],
+        [(typeof(Wishes), "ports")] = [("maxItems", RigLimits.PortWishes)],
+        [(typeof(RoleWish), "end")] = [("pattern", EndPattern), ("description", EndAllowed)],
+        [(typeof(PortWish), "port")] = [("pattern", IdPattern), ("description", IdAllowed)],
+        [(typeof(ChosenEnd), "end")] = [("pattern", EndPattern), ("description", EndAllowed)],
         [(typeof(CableInput), "left")] = Range(0, RigLimits.CableChannels - 1),
         [(typeof(CableInput), "right")] = Range(0, RigLimits.CableChannels - 1),
         [(typeof(Mix), "name")] = Text(RigLimits.NameLength),
@@ -58,8 +75,8 @@ public static class ShowFileSchema
         [(typeof(Cable), "bufferFrames")] = Range(0, RigLimits.BufferFrames),
         [(typeof(Cable), "feeds")] = [("maxItems", RigLimits.Feeds)],
         [(typeof(CableFeed), "from")] = [("pattern", "^((source|mix)/[a-z0-9-]{1,40}(/before)?|cable/[a-z0-9-]{1,40})$"), ("description", "source/ID or mix/ID, both also with /before, or cable/ID")],
-        [(typeof(CableChannels), "left")] = Range(0, RigLimits.CableChannels - 1),
-        [(typeof(CableChannels), "right")] = Range(0, RigLimits.CableChannels - 1),
+        [(typeof(CableChannels), "left")] = Range(0, RigLimits.DeviceChannels - 1),
+        [(typeof(CableChannels), "right")] = Range(0, RigLimits.DeviceChannels - 1),
         [(typeof(Processor), "keys")] = [("maxItems", RigLimits.Keys)],
     };
 
@@ -143,6 +160,7 @@ public static class ShowFileSchema
         }
 
         return type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
+            || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId)
             ? new JsonObject { ["description"] = IdAllowed, ["type"] = "string", ["pattern"] = IdPattern }
             : node;
     }

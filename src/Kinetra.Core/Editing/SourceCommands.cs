@@ -7,16 +7,33 @@ using Kinetra.Core.Signal;
 namespace Kinetra.Core.Editing;
 
 /// <summary>Changes a source itself. What is null stays as it is.</summary>
-public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim = null, SourceLook? Look = null, SourceInput? Input = null) : RigCommand
+public sealed record SetSource(
+    SourceId Source,
+    string? Name = null,
+    Gain? Trim = null,
+    SourceLook? Look = null,
+    SourceInput? Input = null,
+    bool? Inverted = null,
+    bool? Fold = null,
+    double? SyncDelay = null,
+    SourceKind? Kind = null) : RigCommand
 {
     /// <inheritdoc/>
     [JsonIgnore]
-    public override ImmutableArray<string> Targets =>
-        TargetKeys.Of($"source/{Source}", (Name is not null, "name"), (Trim is not null, "trim"), (Look is not null, "look"), (Input is not null, "input"));
+    public override ImmutableArray<string> Targets => TargetKeys.Of(
+        $"source/{Source}",
+        (Name is not null, "name"),
+        (Trim is not null, "trim"),
+        (Look is not null, "look"),
+        (Input is not null, "input"),
+        (Inverted is not null, "inverted"),
+        (Fold is not null, "fold"),
+        (SyncDelay is not null, "syncDelay"),
+        (Kind is not null, "kind"));
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override ImmutableArray<LevelEdit>? Levels => Input is not null
+    public override ImmutableArray<LevelEdit>? Levels => Input is not null || Inverted is not null || Fold is not null || SyncDelay is not null
         ? null
         : Trim is null ? [] : [new LevelEdit(new SourcePoint(Source, Tap.Raw), new SourcePoint(Source, Tap.BeforeChain))];
 
@@ -24,7 +41,7 @@ public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim 
     private protected override ImmutableArray<RigProblem> Check(Rig rig)
     {
         var source = rig.Find(Source)!;
-        return Name is null && Look is null && Input is null
+        return this is { Name: null, Look: null, Input: null, SyncDelay: null, Kind: null }
             ? RigRules.Only(RigRules.CheckGain($"sources[{rig.Sources.IndexOf(source)}].trim", source.Trim))
             : base.Check(rig);
     }
@@ -37,9 +54,27 @@ public sealed record SetSource(SourceId Source, string? Name = null, Gain? Trim 
             return Unknown("source", $"There is no source “{Source}”.");
         }
 
-        var source = old with { Name = Name?.Trim() ?? old.Name, Trim = Trim ?? old.Trim, Look = Look ?? old.Look, Input = Input ?? old.Input };
+        var source = old with
+        {
+            Name = Name?.Trim() ?? old.Name,
+            Trim = Trim ?? old.Trim,
+            Look = Look ?? old.Look,
+            Input = Input ?? old.Input,
+            Inverted = Inverted ?? old.Inverted,
+            Fold = Fold ?? old.Fold,
+            SyncDelay = SyncDelay ?? old.SyncDelay,
+            Kind = Kind ?? old.Kind,
+        };
         var inverse = new SetSource(
-            Source, Name is null ? null : old.Name, Trim is null ? null : old.Trim, Look is null ? null : old.Look, Input is null ? null : old.Input);
+            Source,
+            Name is null ? null : old.Name,
+            Trim is null ? null : old.Trim,
+            Look is null ? null : old.Look,
+            Input is null ? null : old.Input,
+            Inverted is null ? null : old.Inverted,
+            Fold is null ? null : old.Fold,
+            SyncDelay is null ? null : old.SyncDelay,
+            Kind is null ? null : old.Kind);
         return new CommandResult.Applied(rig.With(source), inverse, Sentences.Of(old, source), source == old);
     }
 }

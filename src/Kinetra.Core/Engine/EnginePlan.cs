@@ -17,7 +17,7 @@ public sealed class EnginePlan
     private readonly ImmutableArray<PlanWave> _waves;
     private readonly LinkNode[][] _intoSources;
     private readonly LinkNode[][] _intoMixes;
-    private readonly LinkNode[][] _intoCables;
+    private readonly LinkNode[][] _intoBuses;
     private readonly Dictionary<Point, Outlet> _outlets = [];
     private readonly PlanChains _chains;
     private readonly IInlet?[] _inlets;
@@ -27,20 +27,26 @@ public sealed class EnginePlan
     private readonly ImmutableArray<ChainRun?> _sourceChains;
     private readonly ImmutableArray<ChainRun?> _mixChains;
 
-    private EnginePlan(Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet> probes)
+    private EnginePlan(Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet> probes, RunningGear gear)
     {
-        _inlets = [.. rig.Sources.Select(s => s.Input is CableInput ? null : inlets(s))];
-        var computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels));
+        _inlets = [.. rig.Sources.Select(s => s.Input.IsLinked ? null : inlets(s))];
+        var computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels), gear.State);
         Routed = Routed.Of(rig, computer, previous?.Routed);
         var before = new KeptNodes(previous);
         var ground = Routed.Wiring.Shape.Ground;
         Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
             ? node
-            : new SourceNode(s.Id, channels, _inlets[i], s.Trim.Linear, isFadedIn: previous is not null && _inlets[i] is { BeginsWithSource: false }))];
+            : new SourceNode(s.Id, channels, _inlets[i], s.Factor, isFadedIn: previous is not null && _inlets[i] is { BeginsWithSource: false }))];
         Mixes = [.. rig.Mixes.Select((m, i) => before.Mix(i, m.Id) ?? new MixNode(m.Id, m.Gain.Linear))];
-        Cables = [.. rig.Cables.Select((c, i) => before.Cable(i, c.Id, c.Channels) ?? new CableNode(c.Id, c.Channels))];
+        var ports = Enumerable.Range(ground.FirstPort, ground.Points.Length - ground.FirstPort);
+        Buses =
+        [
+            .. rig.Cables.Select((c, i) => before.Bus(i, new CablePoint(c.Id), c.Channels) ?? new BusNode(new CablePoint(c.Id), c.Channels)),
+            .. ports.Select((p, i) => before.Bus(rig.Cables.Length + i, ground.Points[p], ground.Channels[p])
+                ?? new BusNode(ground.Points[p], ground.Channels[p], gear.Sounds(ground.Points[p], ground.Channels[p]))),
+        ];
         Probes = [.. probes.Select(p => previous?.Probes.FirstOrDefault(o => o.Id == p.Key && o.Inlet == p.Value) ?? new SourceNode(p.Key, p.Value.Channels, p.Value, 1))];
-        _trims = [.. rig.Sources.Select(s => s.Trim.Linear)];
+        _trims = [.. rig.Sources.Select(s => s.Factor)];
         _mixGains = [.. rig.Mixes.Select(m => m.Gain.Linear)];
         AddOutlets();
         _chains = new PlanChains(Routed.Wiring, _outlets, previous?._chains, before);
@@ -50,11 +56,11 @@ public sealed class EnginePlan
         _links = new PlanLinks(Routed, _outlets, _chains, Begins(previous, before), previous?._links, before.Has);
         _intoSources = [.. Sources.Select(s => _links.Into(new SourcePoint(s.Id, Tap.Raw)))];
         _intoMixes = [.. Mixes.Select(m => _links.Into(new MixPoint(m.Id, Tap.Raw)))];
-        _intoCables = [.. Cables.Select(c => _links.Into(new CablePoint(c.Id)))];
+        _intoBuses = [.. Buses.Select(b => _links.Into(b.Point))];
         _waves = previous is not null && RunsAs(previous) ? previous._waves : PlanWave.Of(Routed, Sources, Mixes, _sourceChains, _mixChains);
         Sends = SendsOf();
         var layout = new MeterLayout(
-            [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)]);
+            [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)], [.. Buses.Select(b => b.Point)]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
 
@@ -67,8 +73,8 @@ public sealed class EnginePlan
     /// <summary>The mixes' nodes, in the rig's order.</summary>
     public ImmutableArray<MixNode> Mixes { get; }
 
-    /// <summary>The cables' nodes, in the rig's order.</summary>
-    public ImmutableArray<CableNode> Cables { get; }
+    /// <summary>The nodes of the cables, in the rig's order, and then of the computer's devices and programs.</summary>
+    public ImmutableArray<BusNode> Buses { get; }
 
     /// <summary>The loops of the rig, with what is held of them.</summary>
     public ImmutableArray<SoundLoop> Loops => Routed.Loops.All;
@@ -90,19 +96,13 @@ public sealed class EnginePlan
     /// <param name="inlets">Finds a source's inlet. Another one than before is faded in, in the source as it is.</param>
     /// <param name="previous">The plan that was posted before this one, or null.</param>
     /// <param name="probes">Probes by their ids; null: none.</param>
+    /// <param name="gear">The computer's devices and programs; null: there are none.</param>
     public static EnginePlan Build(
-        Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet>? probes = null)
+        Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet>? probes = null, RunningGear? gear = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(inlets);
-        return new EnginePlan(rig, inlets, previous, probes ?? ImmutableDictionary<SourceId, IInlet>.Empty);
-    }
-
-    /// <summary>What a loop goes through, by the names that a person gave, each once.</summary>
-    public ImmutableArray<string> NamesOf(SoundLoop loop)
-    {
-        ArgumentNullException.ThrowIfNull(loop);
-        return [.. loop.Points.Select(Routed.Wiring.Rig.NameOf).Distinct()];
+        return new EnginePlan(rig, inlets, previous, probes ?? ImmutableDictionary<SourceId, IInlet>.Empty, gear ?? RunningGear.None);
     }
 
     /// <summary>By how many frames look-ahead makes a point late; 0 where the plan does not have it.</summary>
@@ -117,7 +117,7 @@ public sealed class EnginePlan
         SourcePoint source => Sources.Any(s => s.Id == source.Id && s.IsBroken) || _links.Into(source).Any(l => l.IsBroken),
         MixPoint mix => Mixes.Any(m => m.Id == mix.Id && m.IsBroken),
         SendPoint send => _links.Find((send, new MixPoint(send.Mix, Tap.Raw)))?.IsBroken == true,
-        _ => _links.Into(point).Any(l => l.IsBroken),
+        _ => Buses.Any(b => b.Point == point && b.IsBroken) || _links.Into(point).Any(l => l.IsBroken),
     };
 
     /// <summary>What brings a link's level to what a rig says, without another plan; null where that takes one.</summary>
@@ -139,8 +139,10 @@ public sealed class EnginePlan
                     : null;
             case (var from, CablePoint cable):
                 return rig.Find(cable.Id)?.Find(from) is { } feed && Routed.Wiring.Find(link) is { } wired ? _links.Level(link, wired.Map, feed.Factor) : null;
+            case (DestinationPoint point, DevicePoint):
+                return rig.Find(point.Mix)?.Find(point.Id) is { } destination && Routed.Wiring.Find(link) is { } away ? _links.Level(link, away.Map, destination.Factor) : null;
             case (SourcePoint { Tap: Tap.Raw } source, SourcePoint):
-                return Source(source.Id) is { } trimmed && rig.Find(source.Id) is { } found ? new LevelChange.OfTrim(trimmed, found.Trim.Linear) : null;
+                return Source(source.Id) is { } trimmed && rig.Find(source.Id) is { } found ? new LevelChange.OfTrim(trimmed, found.Factor) : null;
             case (MixPoint { Tap: Tap.Raw } mix, MixPoint):
                 return Mixes.FirstOrDefault(m => m.Id == mix.Id) is { } blend && rig.Find(mix.Id) is { } blended ? new LevelChange.OfGain(blend, blended.Gain.Linear) : null;
             default:
@@ -229,8 +231,8 @@ public sealed class EnginePlan
                     case Stage.MixOut:
                         Mixes[index].Give(work);
                         break;
-                    case Stage.Cable:
-                        Cables[index].Sum(_intoCables[index], work);
+                    case Stage.Bus:
+                        Buses[index].Sum(_intoBuses[index], work);
                         break;
                 }
             }
@@ -321,9 +323,9 @@ public sealed class EnginePlan
             _outlets[new MixPoint(mix.Id, Tap.BeforeChain)] = mix.Clean;
         }
 
-        foreach (var cable in Cables)
+        foreach (var bus in Buses)
         {
-            _outlets[new CablePoint(cable.Id)] = cable.Given;
+            _outlets[bus.Point] = bus.Given;
         }
     }
 

@@ -52,6 +52,13 @@ sealed class Exits
     /// <param name="isLeaving">True: it is of the show before, which does not rise.</param>
     public void Pass(Span<float> block, ReadOnlySpan<float> before, bool isLeaving)
     {
+        Rise(block, before, isLeaving);
+        Hush(block);
+    }
+
+    /// <summary>The same without the hush.</summary>
+    public void Rise(Span<float> block, ReadOnlySpan<float> before, bool isLeaving)
+    {
         if (IsOpening && !isLeaving)
         {
             for (var n = 0; n < block.Length; n++)
@@ -60,8 +67,6 @@ sealed class Exits
                 block[n] = old + ((block[n] - old) * _rise[n]);
             }
         }
-
-        Hush(block);
     }
 
     /// <summary>What still leaves of the show before: it falls silent where nothing follows.</summary>

@@ -13,8 +13,8 @@ sealed class KeptNodes(EnginePlan? previous)
 
     public MixNode? Mix(int index, MixId id) => Kept(Find(previous?.Mixes, index, m => m.Id == id), () => new MixPoint(id));
 
-    public CableNode? Cable(int index, CableId id, int channels) =>
-        Kept(Find(previous?.Cables, index, c => c.Id == id && c.Channels == channels), () => new CablePoint(id));
+    public BusNode? Bus(int index, Point point, int channels) =>
+        Kept(Find(previous?.Buses, index, b => b.Point == point && b.Channels == channels), () => point);
 
     /// <summary>True where a point, or both ends of a send, are given by nodes that the plan before had.</summary>
     public bool Has(Point point) => point switch

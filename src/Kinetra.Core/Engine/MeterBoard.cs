@@ -84,12 +84,14 @@ public enum ProcessorMeter
 /// <summary>
 /// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
 /// <see cref="MixValues"/>, then for each mix and each source one, then for each processor
-/// <see cref="ProcessorValues"/>.
+/// <see cref="ProcessorValues"/>, then for each cable and each point of the computer its highest sample since the last frame, dBFS.
 /// </summary>
 /// <param name="Sources">Sources in the order of their values.</param>
 /// <param name="Mixes">Mixes in the order of their values.</param>
 /// <param name="Processors">Processors in the order of their values.</param>
-public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors)
+/// <param name="Buses">Cables and points of the computer in the order of their values.</param>
+public sealed record MeterLayout(
+    ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors, ImmutableArray<Point> Buses)
 {
     /// <summary>How many values a source has: those of <see cref="SourceMeter"/>.</summary>
     public const int SourceValues = 8;
@@ -101,13 +103,13 @@ public sealed record MeterLayout(ImmutableArray<SourceId> Sources, ImmutableArra
     public const int ProcessorValues = 3;
 
     /// <summary>How many values a frame has.</summary>
-    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues);
+    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues) + Buses.Length;
 
     /// <summary>True where the same values stand in the same places.</summary>
     public bool IsSameAs(MeterLayout other)
     {
         ArgumentNullException.ThrowIfNull(other);
-        return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes) && Processors.SequenceEqual(other.Processors);
+        return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes) && Processors.SequenceEqual(other.Processors) && Buses.SequenceEqual(other.Buses);
     }
 }
 

@@ -79,8 +79,8 @@ public sealed class MixEngine
     public void Post(LevelChange change, long notBefore = 0) => _commands.Enqueue(new Command.Level(notBefore, change));
 
     /// <summary>
-    /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix, and each
-    /// cable, rises out of the one that it follows. Equal gain: what both have in common keeps its level.
+    /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix, each
+    /// cable and each point of the computer rises out of the one that it follows. Equal gain: what both have in common keeps its level.
     /// </summary>
     /// <param name="plan">Built upon none; its inlets are its own.</param>
     /// <param name="before">The plan that was posted before it.</param>
@@ -92,9 +92,9 @@ public sealed class MixEngine
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(follows);
         var mixes = plan.Mixes.Where(m => follows.ContainsKey(m.Id)).Select(m => (m, before.Mixes.FirstOrDefault(b => b.Id == follows[m.Id]))).ToArray();
-        var cables = plan.Cables.Select(c => (c, before.Cables.FirstOrDefault(b => b.Id == c.Id))).ToArray();
+        var buses = plan.Buses.Select(b => (b, before.Buses.FirstOrDefault(o => o.Point == b.Point))).ToArray();
         Prepare(plan);
-        _commands.Enqueue(new Command.Open(notBefore, plan, mixes, cables));
+        _commands.Enqueue(new Command.Open(notBefore, plan, mixes, buses));
     }
 
     /// <summary>Plays a source from its beginning. An unknown source: nothing happens.</summary>
@@ -169,9 +169,9 @@ public sealed class MixEngine
             mix.Follows = null;
         }
 
-        foreach (var cable in _plan.Cables)
+        foreach (var bus in _plan.Buses)
         {
-            cable.Follows = null;
+            bus.Follows = null;
         }
 
         _taps.Turn(_plan, _frame, null);
@@ -228,7 +228,7 @@ public sealed class MixEngine
             next.Follows = old;
         }
 
-        foreach (var (next, old) in open.Cables)
+        foreach (var (next, old) in open.Buses)
         {
             next.Follows = old;
         }
@@ -284,6 +284,12 @@ public sealed class MixEngine
             }
         }
 
+        foreach (var bus in plan.Buses)
+        {
+            values[0] = bus.TakePeak();
+            values = values[1..];
+        }
+
         plan.Meters.Publish(_frame);
     }
 
@@ -292,7 +298,7 @@ public sealed class MixEngine
         public sealed record Swap(long NotBefore, EnginePlan Plan) : Command(NotBefore);
 
         public sealed record Open(
-            long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Mixes, (CableNode Next, CableNode? Old)[] Cables) : Command(NotBefore);
+            long NotBefore, EnginePlan Plan, (MixNode Next, MixNode? Old)[] Mixes, (BusNode Next, BusNode? Old)[] Buses) : Command(NotBefore);
 
         public sealed record Level(long NotBefore, LevelChange Change) : Command(NotBefore);
 

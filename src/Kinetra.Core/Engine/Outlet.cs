@@ -7,7 +7,7 @@ namespace Kinetra.Core.Engine;
 
 /// <summary>
 /// What a node gives at a point: the block that was computed last, and, while somebody reads later, what it has given lately, the last 0.68 s of
-/// each channel by the engine's frames. Most is read at once and kept by nobody: memory that is only written costs as much as computing.
+/// each channel by the engine's frames. Most is read at once and kept by nobody: it has no room for that until a plan is built that reads later.
 /// Engine thread only; before the node began there was silence.
 /// </summary>
 sealed class Outlet
@@ -19,18 +19,14 @@ sealed class Outlet
     private const int Length = 32_768;
 
     private readonly float[][] _now;
-    private readonly float[][] _kept;
+    private float[][]? _kept;
     private bool _isNeeded;
     private bool _hasGiven;
     private long _until;
     private long _since;
 
     /// <summary>An outlet of the blocks that the node computes in.</summary>
-    public Outlet(params float[][] now)
-    {
-        _now = now;
-        _kept = [.. now.Select(_ => new float[Length])];
-    }
+    public Outlet(params float[][] now) => _now = now;
 
     /// <summary>How many channels it has.</summary>
     public int Channels => _now.Length;
@@ -47,7 +43,10 @@ sealed class Outlet
     /// <summary>One channel of the block that was computed last.</summary>
     public ReadOnlySpan<float> Now(int channel) => _now[channel];
 
-    /// <summary>From this frame on what it gives is kept.</summary>
+    /// <summary>While a plan is built that reads later: there is room to keep. One thread; the plan's turn comes after it.</summary>
+    public void MakeRoom() => _kept ??= [.. _now.Select(_ => new float[Length])];
+
+    /// <summary>From this frame on what it gives is kept; there is room.</summary>
     public void Need(long frame)
     {
         if (!_isNeeded && frame >= _until)
@@ -80,10 +79,10 @@ sealed class Outlet
             return;
         }
 
-        var at = (int)(frame & (Length - 1));
+        var (at, kept) = ((int)(frame & (Length - 1)), _kept!);
         for (var c = 0; c < _now.Length; c++)
         {
-            _now[c].CopyTo(_kept[c].AsSpan(at));
+            _now[c].CopyTo(kept[c].AsSpan(at));
         }
     }
 
@@ -95,7 +94,8 @@ sealed class Outlet
     {
         var at = (int)(frame & (Length - 1));
         var first = Math.Min(block.Length, Length - at);
-        _kept[channel].AsSpan(at, first).CopyTo(block);
-        _kept[channel].AsSpan(0, block.Length - first).CopyTo(block[first..]);
+        var kept = _kept![channel];
+        kept.AsSpan(at, first).CopyTo(block);
+        kept.AsSpan(0, block.Length - first).CopyTo(block[first..]);
     }
 }

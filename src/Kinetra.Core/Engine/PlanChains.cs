@@ -20,7 +20,7 @@ sealed class PlanChains
     public PlanChains(Wiring wiring, IReadOnlyDictionary<Point, Outlet> outlets, PlanChains? previous, KeptNodes nodes)
     {
         _outlets = outlets;
-        foreach (var (place, chain) in wiring.Rig.Chains)
+        foreach (var (place, chain) in wiring.Rig.Ways)
         {
             var isOld = nodes.Has(place);
             var before = isOld ? previous?.At(place) : null;

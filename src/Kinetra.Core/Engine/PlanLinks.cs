@@ -45,14 +45,20 @@ sealed class PlanLinks
         for (var i = 0; i < _nodes.Length; i++)
         {
             var link = _wiring.Links[i];
-            if (link.Use != LinkUse.Sound || link.Realm != Realm.Engine || !IsComputedHere(link))
+            if (link.Use != LinkUse.Sound || !IsComputedHere(link))
             {
                 continue;
             }
 
             var late = routed.Order.IsLate(i) || routed.Order.IsCut(i);
-            var delay = routed.Alignment.WaitOf(i) + (late ? Math.Max(link.Delays.Buffer, AudioFormat.BlockFrames) : link.Delays.Buffer);
+            var own = link.Delays.Buffer + link.Delays.Device;
+            var delay = routed.Alignment.WaitOf(i) + (late ? Math.Max(own, AudioFormat.BlockFrames) : own);
             var from = given[ends[i].From]!;
+            if (delay > 0)
+            {
+                from.MakeRoom();
+            }
+
             var index = stay[ends[i].From] && stay[ends[i].To] ? previous!.IndexOf(i, this) : -1;
             var old = index < 0 ? null : previous!._nodes[index];
             var before = old is null ? null : previous!._settings[old];
@@ -65,7 +71,7 @@ sealed class PlanLinks
             }
 
             var (cells, targets) = CellsOf(link, before, before is null && begins(link));
-            var node = old ?? new LinkNode(link.Via ?? link.To, _room, cells, from, delay, link.Via is not null);
+            var node = old ?? new LinkNode(link.Via ?? link.To, _room, cells, from, delay, isMetered: link.Via is SendPoint);
             _nodes[i] = node;
             _settings.Add(node, new Setting(cells, targets, from, delay, late, chain));
         }
@@ -191,7 +197,7 @@ sealed class PlanLinks
         _wiring.Shape == other._wiring.Shape ? link : _wiring.Shape.Find(other._wiring.Links[link].Identity);
 
     // What leads from a source's or a mix's one tap to the next is its node's own.
-    private static bool IsComputedHere(Link link) => link.To is CablePoint or SourcePoint { Tap: Tap.Raw } or MixPoint { Tap: Tap.Raw };
+    private static bool IsComputedHere(Link link) => link.To is CablePoint or DevicePoint or AppPoint or SourcePoint { Tap: Tap.Raw } or MixPoint { Tap: Tap.Raw };
 
     // Cells that the link had and has no more fade out.
     private static (LinkCell[] Cells, float[] Targets) CellsOf(Link link, Setting? before, bool begins)

@@ -25,8 +25,8 @@ enum Stage
     /// <summary>A mix after its chain.</summary>
     MixOut,
 
-    /// <summary>A cable is summed.</summary>
-    Cable,
+    /// <summary>A cable, or a point of the computer, is summed.</summary>
+    Bus,
 }
 
 /// <summary>Nodes of one stage that need nothing of one another: what is alike in them is computed side by side.</summary>
@@ -55,7 +55,7 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
             var meters = ImmutableArray.CreateBuilder<MeterWork>();
             for (var i = 0; i < nodes.Length; i++)
             {
-                var index = nodes[i] = ground.At(places[i]).Index;
+                var index = nodes[i] = IndexOf(ground, places[i]);
                 if (stage is not (Stage.SourceOut or Stage.MixOut))
                 {
                     continue;
@@ -78,6 +78,13 @@ sealed record PlanWave(Stage Stage, ImmutableArray<int> Nodes, ChainWave Chains,
     {
         (PointKind.Source, _, var tap) => Stage.SourceRaw + tap,
         (PointKind.Mix, _, var tap) => Stage.MixSum + tap,
-        _ => Stage.Cable,
+        _ => Stage.Bus,
+    };
+
+    // The computer's points stand after the cables.
+    private static int IndexOf(Ground ground, int place) => ground.At(place) switch
+    {
+        (PointKind.Port, var index, _) => ground.CableCount + index,
+        (_, var index, _) => index,
     };
 }

@@ -167,5 +167,5 @@ public static class Rehearsal
         }
     }
 
-    private static Source Of(SourceId id) => new() { Id = id, Name = id.Value, Kind = SourceKind.App, Input = new StandInInput(id.Value) };
+    private static Source Of(SourceId id) => new() { Id = id, Name = id.Value, Kind = SourceKind.App, Input = new BrowserInput("rehearsal", id.Value, id.Value, 0, 1) };
 }

@@ -93,10 +93,10 @@ public sealed class SourceNode
         }
 
         _inlet.Begin();
-        Read(_inlet.Now, work.Frame, _raw);
+        Take(_inlet.Now, work.Frame, _raw);
         if (_inlet.IsCrossing)
         {
-            Read(_inlet.Old, work.Frame, _leaving);
+            Take(_inlet.Old, work.Frame, _leaving);
             for (var c = 0; c < Channels; c++)
             {
                 // What begins by itself begins as it is.
@@ -211,7 +211,7 @@ public sealed class SourceNode
         }
     }
 
-    private static void Read(IInlet? inlet, long frame, float[][] blocks)
+    private void Take(IInlet? inlet, long frame, float[][] blocks)
     {
         if (inlet is null)
         {
@@ -219,6 +219,13 @@ public sealed class SourceNode
             {
                 block.AsSpan().Clear();
             }
+        }
+        else if (Channels == 1 && inlet.Channels == 2)
+        {
+            // Folded: the mean.
+            inlet.Read(frame, blocks[0], _factors);
+            Mixdown.Add(blocks[0], _factors, 1);
+            Mixdown.Scale(blocks[0], 0.5f);
         }
         else
         {

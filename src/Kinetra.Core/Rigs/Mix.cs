@@ -80,4 +80,21 @@ public sealed record Mix
 
     /// <summary>One send for each source of the show, in the show's order.</summary>
     public ImmutableArray<Send> Sends { get; init; } = [];
+
+    /// <summary>Where it goes, beside cables. At most <see cref="RigLimits.Destinations"/>.</summary>
+    public ImmutableArray<Destination> Destinations { get; init; } = [];
+
+    /// <summary>The destination of that id, or null.</summary>
+    public Destination? Find(DestinationId id)
+    {
+        foreach (var destination in Destinations)
+        {
+            if (destination.Id == id)
+            {
+                return destination;
+            }
+        }
+
+        return null;
+    }
 }

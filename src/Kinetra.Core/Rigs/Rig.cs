@@ -22,6 +22,9 @@ public sealed record Rig
     /// <summary>All cables, in the order in which they are shown. At most <see cref="RigLimits.Cables"/>.</summary>
     public ImmutableArray<Cable> Cables { get; init; } = [];
 
+    /// <summary>What the show wants of the computer around it.</summary>
+    public Wishes Wishes { get; init; } = Wishes.None;
+
     /// <summary>The source of that id, or null.</summary>
     public Source? Find(SourceId id)
     {
@@ -119,6 +122,7 @@ public sealed record Rig
         MixPoint mix => Find(mix.Id) is not null,
         CablePoint cable => Find(cable.Id) is not null,
         SendPoint send => Find(send.Mix, send.Source) is not null,
+        DestinationPoint destination => Find(destination.Mix)?.Find(destination.Id) is not null,
         _ => false,
     };
 
@@ -131,6 +135,14 @@ public sealed record Rig
         SendPoint send when Find(send.Source) is { } source && Find(send.Mix) is { } mix => $"{source.Name} in {mix.Name}",
         _ => null,
     } ?? "Something";
+
+    /// <summary>All that sounds go through: as <see cref="Chains"/>, with what holds sources back.</summary>
+    [JsonIgnore]
+    public IEnumerable<(Point Place, ImmutableArray<Processor> Chain)> Ways =>
+    [
+        .. Sources.Where(s => !s.Way.IsEmpty).Select(s => ((Point)new SourcePoint(s.Id), s.Way)),
+        .. Chains.Where(c => c.Place is not SourcePoint),
+    ];
 
     /// <summary>Every place that has processors, with them.</summary>
     [JsonIgnore]

@@ -21,6 +21,18 @@ public static class RigLimits
     /// <summary>The most that plays into one cable.</summary>
     public const int Feeds = 32;
 
+    /// <summary>The most destinations of one mix, beside cables.</summary>
+    public const int Destinations = 8;
+
+    /// <summary>The most wishes of programs' choices.</summary>
+    public const int PortWishes = 256;
+
+    /// <summary>The most channels of a device.</summary>
+    public const int DeviceChannels = 16;
+
+    /// <summary>The longest that a source is held back, ms.</summary>
+    public const double SyncDelay = 2_000;
+
     /// <summary>The most processors in one chain.</summary>
     public const int Processors = 16;
 
@@ -33,8 +45,8 @@ public static class RigLimits
     /// <summary>The longest name, in characters.</summary>
     public const int NameLength = 60;
 
-    /// <summary>The longest key of a stand-in, name of a browser, id and label of its input, in characters.</summary>
-    public const int StandInLength = 40, ClientLength = 64, DeviceLength = 128, LabelLength = 200;
+    /// <summary>The longest name of a browser, id and label of its input, in characters.</summary>
+    public const int ClientLength = 64, DeviceLength = 128, LabelLength = 200;
 
     /// <summary>The quietest and loudest target of a mix, LUFS.</summary>
     public const double MinTarget = -40, MaxTarget = -6;

@@ -41,15 +41,22 @@ public enum SourceKind
 
 /// <summary>Where a source's sound comes from.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "type")]
-[JsonDerivedType(typeof(StandInInput), "standIn")]
 [JsonDerivedType(typeof(SoundFileInput), "soundFile")]
 [JsonDerivedType(typeof(BrowserInput), "browser")]
 [JsonDerivedType(typeof(CableInput), "cable")]
-public abstract record SourceInput;
+[JsonDerivedType(typeof(DeviceInput), "device")]
+[JsonDerivedType(typeof(AppInput), "app")]
+[JsonDerivedType(typeof(EverythingElseInput), "everythingElse")]
+public abstract record SourceInput
+{
+    /// <summary>True where its sound comes from another point of the signal, false where something gives it samples.</summary>
+    [JsonIgnore]
+    public virtual bool IsLinked => false;
 
-/// <summary>A simulated device or app that ships with the application.</summary>
-/// <param name="Device">The stand-in's key, for example <c>host-mic</c>.</param>
-public sealed record StandInInput(string Device) : SourceInput;
+    /// <summary>True: where it closes a loop, the person has let it play.</summary>
+    [JsonIgnore]
+    public virtual bool MayLoop => false;
+}
 
 /// <summary>A stored sound file.</summary>
 /// <param name="Sound">SHA-256 of the file's bytes, 64 hexadecimal digits: its address in the sound store.</param>
@@ -69,7 +76,62 @@ public sealed record BrowserInput(string Client, string Device, string Label, in
 /// <param name="Left">The cable's channel, from 0, that is left, or the only one.</param>
 /// <param name="Right">The channel that is right; null: the source is mono.</param>
 /// <param name="LoopAllowed">True: where it closes a loop, the person has let it play.</param>
-public sealed record CableInput(CableId Cable, int Left, int? Right = null, bool LoopAllowed = false) : SourceInput;
+public sealed record CableInput(CableId Cable, int Left, int? Right = null, bool LoopAllowed = false) : SourceInput
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool IsLinked => true;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool MayLoop => LoopAllowed;
+}
+
+/// <summary>Inputs of a sound device of the computer.</summary>
+/// <param name="Device">Which device.</param>
+/// <param name="Left">Its channel, from 0, that is left, or the only one.</param>
+/// <param name="Right">The channel that is right; null: the source is mono.</param>
+/// <param name="LoopAllowed">True: where it closes a loop, the person has let it play.</param>
+public sealed record DeviceInput(DeviceId Device, int Left, int? Right = null, bool LoopAllowed = false) : SourceInput
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool IsLinked => true;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool MayLoop => LoopAllowed;
+}
+
+/// <summary>A copy of what a program plays.</summary>
+/// <param name="App">Which program.</param>
+/// <param name="Port">Which of its outputs; null: all of them.</param>
+/// <param name="StillPlays">True: it still plays where it played. False: it is heard here alone.</param>
+/// <param name="LoopAllowed">True: where it closes a loop, the person has let it play.</param>
+public sealed record AppInput(AppId App, string? Port = null, bool StillPlays = false, bool LoopAllowed = false) : SourceInput
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool IsLinked => true;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool MayLoop => LoopAllowed;
+}
+
+/// <summary>What programs play to devices and nothing else takes.</summary>
+/// <param name="StillPlays">True: it still plays where it played. False: it is heard here alone.</param>
+/// <param name="LoopAllowed">True: where it closes a loop, the person has let it play.</param>
+public sealed record EverythingElseInput(bool StillPlays = true, bool LoopAllowed = false) : SourceInput
+{
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool IsLinked => true;
+
+    /// <inheritdoc/>
+    [JsonIgnore]
+    public override bool MayLoop => LoopAllowed;
+}
 
 /// <summary>The picture beside a source's name.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<SourceIcon>))]
@@ -127,9 +189,42 @@ public sealed record Source
     /// <summary>Gain applied before anything else.</summary>
     public Gain Trim { get; init; } = Gain.Unity;
 
+    /// <summary>True: upside down, so that it does not cancel with what hears the same from the other side.</summary>
+    public bool Inverted { get; init; }
+
+    /// <summary>True: both channels of what comes in are folded into one, their mean.</summary>
+    public bool Fold { get; init; }
+
+    /// <summary>By how much it is held back after its chain, so that it agrees with a picture, ms: 0–2000.</summary>
+    public double SyncDelay
+    {
+        get;
+        init
+        {
+            if (value != field)
+            {
+                (field, _sync) = (value, value > 0 ? SyncOf(value) : null);
+            }
+        }
+    }
+
     /// <summary>What its sound goes through after the trim, in order. At most <see cref="RigLimits.Processors"/>.</summary>
     public ImmutableArray<Processor> Chain { get; init; } = [];
 
+    /// <summary>The factor before its chain, negative where it is upside down.</summary>
+    [JsonIgnore]
+    public double Factor => Inverted ? -Trim.Linear : Trim.Linear;
+
+    /// <summary>All that its sound goes through: its chain, and then its sync delay, where it has one.</summary>
+    [JsonIgnore]
+    public ImmutableArray<Processor> Way => _sync is null ? Chain : Chain.Add(_sync);
+
     /// <summary>Its colour and shape.</summary>
     public SourceLook Look { get; init; } = new(0, 0);
+
+    // The same object as long as it is the same, as with every other processor. Nobody can give one this id.
+    private readonly Processor? _sync;
+
+    private static Processor SyncOf(double milliseconds) =>
+        new() { Id = new("sync delay"), Type = "delay", Values = ImmutableSortedDictionary<string, double>.Empty.Add("time", milliseconds) };
 }

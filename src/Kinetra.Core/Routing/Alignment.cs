@@ -5,7 +5,7 @@ namespace Kinetra.Core.Routing;
 /// <summary>
 /// By how much look-ahead makes each point late, with the closing links cut, and how long each link waits so that all that meets in a
 /// mix or a cable is as late as the slowest. Only processors' look-ahead counts: never the processor Delay, cables' buffers or devices,
-/// which people set on purpose or want to see. What a listener does not hear now counts as if it were heard: bringing it in, or docking
+/// which people set on purpose or want to see. Where it leaves to the computer's devices and programs nothing waits: nobody could make it. What a listener does not hear now counts as if it were heard: bringing it in, or docking
 /// it, moves nothing else in time. All in frames at 48 kHz.
 /// </summary>
 public sealed class Alignment
@@ -35,7 +35,7 @@ public sealed class Alignment
                 }
             }
 
-            foreach (var link in wiring.Shape.Into(place))
+            foreach (var link in wiring.Points[place] is DevicePoint or AppPoint ? [] : wiring.Shape.Into(place))
             {
                 if (Counts(link))
                 {

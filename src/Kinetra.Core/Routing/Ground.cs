@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
@@ -6,7 +7,7 @@ namespace Kinetra.Core.Routing;
 
 /// <summary>
 /// All points that there are, by their places: first the cables, then of each source, then of each mix, what is raw, before and after its
-/// chain. Kept for as long as none comes or goes.
+/// chain; then the computer's devices and programs. Kept for as long as none comes or goes.
 /// </summary>
 sealed class Ground
 {
@@ -16,12 +17,13 @@ sealed class Ground
     private readonly (SourceId Id, int Channels)[] _sources;
     private readonly (CableId Id, int Channels, int Buffer)[] _cables;
     private readonly MixId[] _mixes;
+    private readonly (Point Point, int Channels)[] _ports;
     private readonly Dictionary<CableId, int> _cableIndices = [];
     private readonly Dictionary<Point, int> _places = [];
 
-    private Ground((SourceId Id, int Channels)[] sources, Rig rig)
+    private Ground((SourceId Id, int Channels)[] sources, (Point Point, int Channels)[] ports, Rig rig)
     {
-        _sources = sources;
+        (_sources, _ports) = (sources, ports);
         _cables = [.. rig.Cables.Select(c => (c.Id, c.Channels, c.BufferFrames))];
         _mixes = [.. rig.Mixes.Select(m => m.Id)];
         var points = ImmutableArray.CreateBuilder<Point>();
@@ -44,6 +46,11 @@ sealed class Ground
             Add(new MixPoint(id, Tap.Raw), 2);
             Add(new MixPoint(id, Tap.BeforeChain), 2);
             Add(new MixPoint(id), 2);
+        }
+
+        foreach (var (point, count) in _ports)
+        {
+            Add(point, count);
         }
 
         (Points, Channels) = (points.ToImmutable(), channels.ToImmutable());
@@ -71,8 +78,20 @@ sealed class Ground
             sources[s] = (rig.Sources[s].Id, Resolve.ChannelsOf(rig.Sources[s], computer));
         }
 
-        return before is not null && before.IsOf(rig) && sources.AsSpan().SequenceEqual(before._sources) ? before : new Ground(sources, rig);
+        var ports = PortsOf(rig, computer.Gear);
+        return before is not null && before.IsOf(rig) && sources.AsSpan().SequenceEqual(before._sources) && ports.AsSpan().SequenceEqual(before._ports)
+            ? before
+            : new Ground(sources, ports, rig);
     }
+
+    /// <summary>How many channels a point has; 0 where it is not there.</summary>
+    public int ChannelsOf(Point point) => PlaceOf(point) is >= 0 and var place ? Channels[place] : 0;
+
+    /// <summary>How many cables there are.</summary>
+    public int CableCount => _cables.Length;
+
+    /// <summary>The place of the computer's first point.</summary>
+    public int FirstPort => PlaceOfMix(_mixes.Length);
 
     /// <summary>The place of a point, or −1.</summary>
     public int PlaceOf(Point point) => _places.GetValueOrDefault(point, -1);
@@ -88,6 +107,7 @@ sealed class Ground
     {
         var (strip, tap) = Math.DivRem(place - _cables.Length, TapsEach);
         return place < _cables.Length ? (PointKind.Cable, place, 0)
+            : place >= FirstPort ? (PointKind.Port, place - FirstPort, 0)
             : strip < _sources.Length ? (PointKind.Source, strip, tap)
             : (PointKind.Mix, strip - _sources.Length, tap);
     }
@@ -95,6 +115,45 @@ sealed class Ground
     /// <summary>How many channels a cable has and how long it buffers, frames; null where there is none of that id.</summary>
     public (int Channels, int Buffer)? Cable(CableId id) =>
         _cableIndices.TryGetValue(id, out var index) ? (_cables[index].Channels, _cables[index].Buffer) : null;
+
+    // What the computer has, and what the show plays to that the computer does not have: a browser's outputs.
+    private static (Point Point, int Channels)[] PortsOf(Rig rig, GearState gear)
+    {
+        var ports = new List<(Point Point, int Channels)>();
+        foreach (var device in gear.Devices)
+        {
+            if (device.Inputs.Length > 0)
+            {
+                ports.Add((new DevicePoint(device.Id, Side.In), device.Inputs.Length));
+            }
+
+            if (device.Outputs > 0)
+            {
+                ports.Add((new DevicePoint(device.Id, Side.Out), device.Outputs));
+            }
+        }
+
+        foreach (var app in gear.Apps)
+        {
+            foreach (var port in app.Ports)
+            {
+                ports.Add((new AppPoint(app.Id, port.Id), port.Channels));
+            }
+        }
+
+        foreach (var mix in rig.Mixes)
+        {
+            foreach (var destination in mix.Destinations)
+            {
+                if (destination.End is BrowserOutput && !ports.Exists(p => p.Point == destination.End.Point))
+                {
+                    ports.Add((destination.End.Point, 2));
+                }
+            }
+        }
+
+        return [.. ports];
+    }
 
     private bool IsOf(Rig rig)
     {
@@ -134,4 +193,7 @@ enum PointKind
 
     /// <summary>A cable.</summary>
     Cable,
+
+    /// <summary>A device or a program of the computer.</summary>
+    Port,
 }

@@ -39,17 +39,23 @@ public enum Breaking
     /// <summary>It may be a block late.</summary>
     Late,
 
+    /// <summary>It may be a block late; it is outside, and nobody here can hold it.</summary>
+    Outside,
+
     /// <summary>It may be a block late, and may be held muted.</summary>
     Hold,
 }
 
-/// <summary>Whether the engine computes a link.</summary>
+/// <summary>Whose a link is.</summary>
 public enum Realm
 {
-    /// <summary>It does.</summary>
+    /// <summary>The engine's.</summary>
     Engine,
 
-    /// <summary>The link only exists: air between a speaker and a microphone, a device that plays its input itself.</summary>
+    /// <summary>
+    /// The computer's: what a program is set to, what it passes on; air between a speaker and a microphone; a device that plays its input
+    /// itself. The engine computes it where stand-ins play it.
+    /// </summary>
     Outside,
 }
 
@@ -57,7 +63,7 @@ public enum Realm
 /// <param name="LookAhead">What its processors need to look ahead.</param>
 /// <param name="Set">What a person set on purpose.</param>
 /// <param name="Buffer">A cable's buffer.</param>
-/// <param name="Device">What a device needs.</param>
+/// <param name="Device">What is outside: a device, air, a program on its way.</param>
 public readonly record struct LinkDelays(int LookAhead = 0, int Set = 0, int Buffer = 0, int Device = 0);
 
 /// <summary>A way from one point to the next, channel by channel. The engine runs exactly these, and whatever is said about the routing is read from them.</summary>
@@ -90,7 +96,7 @@ public sealed record Link(Point From, Point To, LinkUse Use = LinkUse.Sound)
     /// <summary>True where the person has let it play although it closes a loop.</summary>
     public bool LoopAllowed { get; init; }
 
-    /// <summary>Whether the engine computes it.</summary>
+    /// <summary>Whose it is.</summary>
     public Realm Realm { get; init; }
 
     /// <summary>The factor that flows: 0 where nothing does.</summary>

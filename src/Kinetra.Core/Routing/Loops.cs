@@ -10,6 +10,9 @@ namespace Kinetra.Core.Routing;
 /// <param name="Held">Those of them that are held muted, since nobody has allowed them yet.</param>
 public sealed record SoundLoop(ImmutableArray<Point> Points, double GainDecibels, ImmutableArray<Link> Closing, ImmutableArray<Link> Held)
 {
+    /// <summary>What it goes through, by the names that a person gave, each once.</summary>
+    public ImmutableArray<string> Names { get; init; } = [];
+
     /// <summary>All links in it, by which it is known again.</summary>
     internal ImmutableArray<Link> Links { get; init; } = [];
 }
@@ -65,13 +68,15 @@ public sealed class Loops
             var gain = known?.GainDecibels ?? 20 * Math.Log10(circles.Max(c => LoopGain.Of(channels, c)));
             ImmutableArray<Link> closing = [.. indices.Where(i => order.IsLate(i)).Select(i => wiring.Links[i])];
             var points = circles.SelectMany(c => c.Points).ToHashSet();
+            ImmutableArray<Point> through = [.. order.Places.Where(points.Contains).Select(p => wiring.Points[p])];
             found.Add(new SoundLoop(
-                [.. order.Places.Where(points.Contains).Select(p => wiring.Points[p])],
+                through,
                 gain,
                 closing,
                 gain < HeldFrom - Rounding ? [] : [.. closing.Where(l => !l.LoopAllowed && l.Breaking == Breaking.Hold)])
             {
                 Links = links,
+                Names = [.. through.Select(wiring.NameOf).Distinct()],
             });
         }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Gear;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -47,6 +48,18 @@ public static class Resolve
             }
         }
 
+        foreach (var mix in rig.Mixes)
+        {
+            foreach (var destination in mix.Destinations)
+            {
+                var to = destination.End.Point;
+                if (ground.PlaceOf(to) >= 0 && !Stays(destination, to))
+                {
+                    parts.Add(new Part(destination, to, LinksOf(ground, destination, mix.Id, to)));
+                }
+            }
+        }
+
         for (var c = 0; c < rig.Cables.Length; c++)
         {
             var (cable, to) = (rig.Cables[c], points[c]);
@@ -56,7 +69,17 @@ public static class Resolve
             }
         }
 
-        return new Wiring(rig, ground, parts.ToImmutable(), before);
+        var gear = GearLinks.KeyOf(ground, computer.Gear, rig);
+        if (before?.Parts is [.., { Of: GearKey old } last] && old.Equals(gear))
+        {
+            parts.Add(last);
+        }
+        else
+        {
+            parts.Add(new Part(gear, null, GearLinks.Of(gear)));
+        }
+
+        return new Wiring(rig, computer.Gear, ground, parts.ToImmutable(), before);
 
         bool Stays(object of, Point to)
         {
@@ -75,9 +98,12 @@ public static class Resolve
     {
         ArgumentNullException.ThrowIfNull(source);
         ArgumentNullException.ThrowIfNull(computer);
-        return source.Input switch
+        return source.Fold ? 1 : source.Input switch
         {
             CableInput cable => cable.Right is null ? 1 : 2,
+            DeviceInput device => device.Right is null ? 1 : 2,
+            AppInput { Port: { } port } app => Math.Min(2, computer.Gear.Find(app.App)?.Find(port)?.Channels ?? 2),
+            AppInput or EverythingElseInput => 2,
             _ when computer.Channels.TryGetValue(source.Id, out var known) => known,
             BrowserInput browser => browser.Right is null ? 1 : 2,
             _ => 2,
@@ -86,20 +112,50 @@ public static class Resolve
 
     private static ImmutableArray<Link> LinksOf(Ground ground, Source source, int place)
     {
-        var strip = StripOf(ground, place, source.Trim.Linear, source.Chain);
-        return source.Input is CableInput input && ground.Cable(input.Cable) is { } cable
-            ?
+        var strip = StripOf(ground, place, source.Trim.Linear, source.Way, source.Inverted);
+        var (point, left, right) = source.Input switch
+        {
+            CableInput cable => ((Point)new CablePoint(cable.Cable), cable.Left, cable.Right),
+            DeviceInput device => (new DevicePoint(device.Device, Side.In), device.Left, device.Right),
+            _ => (ground.Points[place], 0, null),
+        };
+        var channels = ground.ChannelsOf(point);
+        if (!source.Input.IsLinked || point == ground.Points[place] || left >= channels || right >= channels)
+        {
+            return strip;
+        }
+
+        var picked = right is { } other ? ChannelMap.Pick(channels, left, other) : ChannelMap.Pick(channels, left);
+        return
+        [
+            new Link(point, ground.Points[place])
+            {
+                Map = source.Fold && right is not null ? picked.Then(ChannelMap.Into(2, 1, 0, null)) : picked,
+                Delays = new(Buffer: point is CablePoint from ? ground.Cable(from.Id)!.Value.Buffer : 0),
+                Breaking = Breaking.Hold,
+                LoopAllowed = source.Input.MayLoop,
+            },
+            .. strip,
+        ];
+    }
+
+    private static ImmutableArray<Link> LinksOf(Ground ground, Destination destination, MixId mix, Point to)
+    {
+        var channels = ground.ChannelsOf(to);
+        return destination.Into.Left >= channels || destination.Into.Right >= channels
+            ? []
+            :
             [
-                new Link(new CablePoint(input.Cable), ground.Points[place])
+                new Link(new MixPoint(mix), to)
                 {
-                    Map = input.Right is { } right ? ChannelMap.Pick(cable.Channels, input.Left, right) : ChannelMap.Pick(cable.Channels, input.Left),
-                    Delays = new(Buffer: cable.Buffer),
+                    Via = new DestinationPoint(mix, destination.Id),
+                    Map = ChannelMap.Into(2, channels, destination.Into.Left, destination.Into.Right),
+                    Gain = destination.Gain.Linear,
+                    State = destination.On ? LinkState.On : LinkState.Muted,
                     Breaking = Breaking.Hold,
-                    LoopAllowed = input.LoopAllowed,
+                    LoopAllowed = destination.LoopAllowed,
                 },
-                .. strip,
-            ]
-            : strip;
+            ];
     }
 
     private static ImmutableArray<Link> LinksOf(Ground ground, Send send, MixId mix, Point sum)
@@ -152,13 +208,13 @@ public static class Resolve
     ];
 
     // Of a source and of a mix alike: as it comes in, after trim or gain, after the chain.
-    private static ImmutableArray<Link> StripOf(Ground ground, int place, double gain, ImmutableArray<Processor> chain)
+    private static ImmutableArray<Link> StripOf(Ground ground, int place, double gain, ImmutableArray<Processor> chain, bool inverted = false)
     {
         var (raw, clean, given) = (ground.Points[place], ground.Points[place + 1], ground.Points[place + 2]);
         var straight = ChannelMap.Straight(ground.Channels[place]);
         return
         [
-            new Link(raw, clean) { Map = straight, Gain = gain },
+            new Link(raw, clean) { Map = inverted ? straight.Times(-1) : straight, Gain = gain },
             new Link(clean, given) { Map = straight, Chain = chain, Delays = DelaysOf(chain) },
             .. KeysOf(chain, given, Breaking.Never),
         ];

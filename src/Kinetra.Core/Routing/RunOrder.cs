@@ -5,7 +5,8 @@ namespace Kinetra.Core.Routing;
 
 /// <summary>
 /// In which order the points of a wiring are computed, so that each comes after all that it needs. Where sound or keys go round in a
-/// circle through a cable, one link that leaves a cable is taken one block late; of several, the one that stands last in the rig. A
+/// circle, one link that leaves a cable, a device or a program, or that goes to a destination, is taken one block late; of several, the one
+/// that stands last in the rig, and one of the computer's own only where no other would do. A
 /// send that nobody hears counts as if it were heard, so that bringing it in changes no order, unless it would close a circle without a
 /// cable: then it is out of the order until the rig is another. A circle of links that must be there in time has no order.
 /// </summary>
@@ -61,7 +62,7 @@ public sealed class RunOrder
         {
             // Which links a circle is broken at takes more: what each point needs by whatever way.
             var needs = new Needs(shape.Ground.Points.Length);
-            if (!Add(shape, needs, Breaking.Never, null) || !Add(shape, needs, Breaking.Late, cut) || !Add(shape, needs, Breaking.Hold, late))
+            if (!Add(shape, needs, Breaking.Never, null) || !Add(shape, needs, Breaking.Late, cut) || !Add(shape, needs, Breaking.Outside, late) || !Add(shape, needs, Breaking.Hold, late))
             {
                 return null;
             }
@@ -171,12 +172,14 @@ public sealed class RunOrder
     }
 
     private const int CableKind = 2 * Ground.TapsEach;
+    private const int PortKind = CableKind + 1;
 
     // A source's or a mix's points stand one after the other, and so do their kinds.
     private static int KindOf(Ground ground, int place) => ground.At(place) switch
     {
         (PointKind.Source, _, var tap) => tap,
         (PointKind.Mix, _, var tap) => Ground.TapsEach + tap,
+        (PointKind.Port, _, _) => PortKind,
         _ => CableKind,
     };
 

@@ -1,15 +1,17 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Routing;
 
-/// <summary>What is there, as far as a show needs it: for each source whose sound comes from outside, how many channels it gives.</summary>
-/// <param name="Channels">1 or 2 by the source's id; one that is missing gives 2.</param>
-public sealed record Computer(IReadOnlyDictionary<SourceId, int> Channels)
+/// <summary>What is there, as far as a show needs it.</summary>
+/// <param name="Channels">How many channels each source gets from what gives it samples: 1 or 2 by its id; one that is missing gets 2.</param>
+/// <param name="Gear">The computer's devices and programs.</param>
+public sealed record Computer(IReadOnlyDictionary<SourceId, int> Channels, GearState Gear)
 {
     /// <summary>Nothing is known.</summary>
-    public static readonly Computer Unknown = new(ImmutableDictionary<SourceId, int>.Empty);
+    public static readonly Computer Unknown = new(ImmutableDictionary<SourceId, int>.Empty, GearState.Empty);
 }
 
 /// <summary>
@@ -17,7 +19,7 @@ public sealed record Computer(IReadOnlyDictionary<SourceId, int> Channels)
 /// </summary>
 public sealed class Wiring
 {
-    internal Wiring(Rig rig, Ground ground, ImmutableArray<Part> parts, Wiring? before)
+    internal Wiring(Rig rig, GearState gear, Ground ground, ImmutableArray<Part> parts, Wiring? before)
     {
         var links = ImmutableArray.CreateBuilder<Link>(parts.Sum(p => p.Links.Length));
         foreach (var part in parts)
@@ -25,14 +27,20 @@ public sealed class Wiring
             links.AddRange(part.Links);
         }
 
-        (Rig, Parts, Links) = (rig, parts, links.MoveToImmutable());
+        (Rig, Gear, Parts, Links) = (rig, gear, parts, links.MoveToImmutable());
         Shape = Shape.Of(ground, Links, before?.Shape);
     }
 
-    private Wiring(Wiring other, ImmutableArray<Link> links) => (Rig, Parts, Shape, Links) = (other.Rig, other.Parts, other.Shape, links);
+    private Wiring(Wiring other, ImmutableArray<Link> links) => (Rig, Gear, Parts, Shape, Links) = (other.Rig, other.Gear, other.Parts, other.Shape, links);
 
     /// <summary>The rig that it came from.</summary>
     public Rig Rig { get; }
+
+    /// <summary>The computer's devices and programs that it came from.</summary>
+    public GearState Gear { get; }
+
+    /// <summary>What a person calls a point.</summary>
+    public string NameOf(Point point) => Gear.NameOf(point) ?? Rig.NameOf(point);
 
     /// <summary>All points, each once.</summary>
     public ImmutableArray<Point> Points => Shape.Ground.Points;
@@ -65,8 +73,10 @@ public sealed class Wiring
     internal int PlaceOf(Point point) => Shape.Ground.PlaceOf(point);
 }
 
-/// <summary>The links that one thing of a rig became: a source, a mix's own, a send, a cable's feeds. While it stays, they do.</summary>
+/// <summary>
+/// The links that one thing became: a source, a mix's own, a send, a destination, a cable's feeds, all of the computer. While it stays, they do.
+/// </summary>
 /// <param name="Of">The thing, known again by being the same object.</param>
-/// <param name="To">The point that they lead to.</param>
+/// <param name="To">The point that they lead to; null: to many.</param>
 /// <param name="Links">The links.</param>
-readonly record struct Part(object Of, Point To, ImmutableArray<Link> Links);
+readonly record struct Part(object Of, Point? To, ImmutableArray<Link> Links);

@@ -64,6 +64,18 @@ public sealed record ChannelMap(int From, int To, ImmutableArray<Cell> Cells)
     public static ChannelMap Onward(int from, int to, int first) =>
         new(from, to, [.. Enumerable.Range(0, Math.Clamp(to - first, 0, from)).Select(c => new Cell(c, first + c, 1))]);
 
+    /// <summary>This one, and then the other: what comes together by several ways is summed.</summary>
+    public ChannelMap Then(ChannelMap next)
+    {
+        ArgumentNullException.ThrowIfNull(next);
+        var cells = from one in Cells
+                    from other in next.Cells
+                    where one.To == other.From
+                    group one.Gain * other.Gain by (one.From, other.To) into ways
+                    select new Cell(ways.Key.From, ways.Key.To, ways.Sum());
+        return new(From, next.To, [.. cells]);
+    }
+
     /// <summary>The same, louder or softer.</summary>
     public ChannelMap Times(double factor) => factor == 1 ? this : this with { Cells = [.. Cells.Select(c => c with { Gain = c.Gain * factor })] };
 

@@ -51,6 +51,36 @@ public readonly record struct ProcessorId(string Value)
     public override string ToString() => Value;
 }
 
+/// <summary>Names one sound device of a computer, for ever: shows refer to it wherever it is.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(DeviceIdJson))]
+public readonly record struct DeviceId(string Value)
+{
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one program of a computer that plays or takes sound, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(AppIdJson))]
+public readonly record struct AppId(string Value)
+{
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one way of a mix to a destination, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(DestinationIdJson))]
+public readonly record struct DestinationId(string Value)
+{
+    /// <summary>A new one that no other has.</summary>
+    public static DestinationId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
 /// <summary>An id is a plain string in JSON.</summary>
 public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
     where T : struct
@@ -75,6 +105,15 @@ public sealed class MixIdJson() : IdJson<MixId>(value => new(value));
 
 /// <summary>A <see cref="CableId"/> in JSON.</summary>
 public sealed class CableIdJson() : IdJson<CableId>(value => new(value));
+
+/// <summary>A <see cref="DeviceId"/> in JSON.</summary>
+public sealed class DeviceIdJson() : IdJson<DeviceId>(value => new(value));
+
+/// <summary>An <see cref="AppId"/> in JSON.</summary>
+public sealed class AppIdJson() : IdJson<AppId>(value => new(value));
+
+/// <summary>A <see cref="DestinationId"/> in JSON.</summary>
+public sealed class DestinationIdJson() : IdJson<DestinationId>(value => new(value));
 
 /// <summary>A <see cref="ProcessorId"/> in JSON.</summary>
 public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value));

@@ -6,16 +6,16 @@ namespace Kinetra.Core.Signal;
 /// <summary>
 /// A place in the signal: the one name for it that sends, cables' feeds, keys, chains, tracks and listeners share. As text, and so
 /// in JSON: <c>source/ID</c>, <c>mix/ID</c>, with <c>/before</c> or <c>/raw</c> where it is not taken after the chain; <c>cable/ID</c>;
-/// <c>send/MIX/SOURCE</c>.
+/// <c>send/MIX/SOURCE</c>; <c>destination/MIX/ID</c>; and of the computer <c>device/ID/in</c>, <c>device/ID/out</c> and <c>app/ID/PORT</c>.
 /// </summary>
 [JsonConverter(typeof(PointJson))]
 public abstract record Point
 {
     /// <summary>The points that there are, in words, for messages.</summary>
-    public const string Allowed = "source/ID, mix/ID (both also with /before or /raw), cable/ID or send/MIX/SOURCE";
+    public const string Allowed = "source/ID, mix/ID (both also with /before or /raw), cable/ID, send/MIX/SOURCE, destination/MIX/ID, device/ID/in, device/ID/out or app/ID/PORT";
 
     /// <summary>What a point's text looks like, a regular expression.</summary>
-    public const string Pattern = "^((source|mix)/[a-z0-9-]{1,40}(/(before|raw))?|cable/[a-z0-9-]{1,40}|send/[a-z0-9-]{1,40}/[a-z0-9-]{1,40})$";
+    public const string Pattern = "^((source|mix)/[a-z0-9-]{1,40}(/(before|raw))?|cable/[a-z0-9-]{1,40}|(send|destination|app)/[a-z0-9-]{1,40}/[a-z0-9-]{1,40}|device/[a-z0-9-]{1,40}/(in|out))$";
 
     private protected Point()
     {
@@ -30,6 +30,10 @@ public abstract record Point
         ["mix", var id, var tap] when IsId(id) && TapOf(tap) is { } known => new MixPoint(new(id), known),
         ["cable", var id] when IsId(id) => new CablePoint(new(id)),
         ["send", var mix, var source] when IsId(mix) && IsId(source) => new SendPoint(new(mix), new(source)),
+        ["destination", var mix, var id] when IsId(mix) && IsId(id) => new DestinationPoint(new(mix), new(id)),
+        ["device", var id, "in"] when IsId(id) => new DevicePoint(new(id), Side.In),
+        ["device", var id, "out"] when IsId(id) => new DevicePoint(new(id), Side.Out),
+        ["app", var id, var port] when IsId(id) && IsId(port) => new AppPoint(new(id), port),
         _ => null,
     };
 
@@ -73,6 +77,44 @@ public sealed record SendPoint(MixId Mix, SourceId Source) : Point
 {
     /// <inheritdoc/>
     public override string ToString() => $"send/{Mix}/{Source}";
+}
+
+/// <summary>What a mix gives to one of its destinations.</summary>
+/// <param name="Mix">The mix.</param>
+/// <param name="Id">Which of its destinations.</param>
+public sealed record DestinationPoint(MixId Mix, DestinationId Id) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"destination/{Mix}/{Id}";
+}
+
+/// <summary>Sound goes into the computer, or out of it.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<Side>))]
+public enum Side
+{
+    /// <summary>From outside into the computer: what a device captures, what a program hears.</summary>
+    In,
+
+    /// <summary>Out of the computer: what a device plays, what a program plays.</summary>
+    Out,
+}
+
+/// <summary>What a sound device captures, all its channels, or what it plays.</summary>
+/// <param name="Id">Which device.</param>
+/// <param name="Side">Which of both.</param>
+public sealed record DevicePoint(DeviceId Id, Side Side) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"device/{Id}/{(Side == Side.In ? "in" : "out")}";
+}
+
+/// <summary>What a program plays at one of its outputs, or hears at one of its inputs.</summary>
+/// <param name="Id">Which program.</param>
+/// <param name="Port">Which of its outputs and inputs; 1–40 characters of <c>a–z 0–9 -</c>.</param>
+public sealed record AppPoint(AppId Id, string Port) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"app/{Id}/{Port}";
 }
 
 /// <summary>A point in JSON is its text. Documents stored before there was one name for all are read too: objects with source, mix, cable and tap.</summary>

@@ -3,7 +3,7 @@ using static Kinetra.Core.Dsp.BiquadCoefficients;
 
 namespace Kinetra.Gear.Sounds;
 
-/// <summary>Skerry Keeper, a game that does not exist: wind, a boat's engine, things that happen, and radio chatter.</summary>
+/// <summary>Skerry Keeper, a game that does not exist: wind, a boat's engine, things that happen; and beside them radio chatter.</summary>
 static class GameSound
 {
     public static SoundBuffer Make(ulong seed)
@@ -13,9 +13,31 @@ static class GameSound
         var right = Side(new Seeded(seed + 1), frames);
         AddEngine(left, right, new Seeded(seed + 2));
         AddEvents(left, right, new Seeded(seed + 3));
-        AddRadio(left, right, new Seeded(seed + 4));
-        Synth.Level(-25, left, right);
+        Synth.Level(-26, left, right);
         return new SoundBuffer(left, right);
+    }
+
+    /// <summary>The voices on its radio.</summary>
+    public static SoundBuffer Radio(ulong seed)
+    {
+        var random = new Seeded(seed);
+        var radio = new float[Synth.Frames(52)];
+        var speech = VoiceSound.Speech("chatter");
+        Synth.Filter(speech, HighPass(420, 0.9, Synth.Rate), LowPass(2700, 0.9, Synth.Rate));
+        Synth.Level(-27, speech);
+        var squelch = Synth.Burst(random, 0.16, 0.01, BandPass(1800, 0.7, Synth.Rate));
+        var quiet = Synth.Frames(1);
+        for (var n = 0; n < speech.Length; n++)
+        {
+            quiet = Math.Abs(speech[n]) < 0.004 ? quiet + 1 : 0;
+            if (quiet == Synth.Frames(0.6))
+            {
+                Synth.AddWrapped(radio, Synth.Frames(((double)n / Synth.Rate) + 3.5) % radio.Length, squelch, 0.16);
+            }
+        }
+
+        Synth.AddWrapped(radio, Synth.Frames(4), speech, 0.55);
+        return new SoundBuffer(radio, null);
     }
 
     private static float[] Side(Seeded random, int frames)
@@ -71,25 +93,6 @@ static class GameSound
             var breaker = Synth.Burst(random, 3.2, 0.5, LowPass(1400, 0.6, Synth.Rate));
             Place(left, right, at, breaker, 0.42, random.Between(0.3, 0.7));
         }
-    }
-
-    private static void AddRadio(float[] left, float[] right, Seeded random)
-    {
-        var speech = VoiceSound.Speech("chatter");
-        Synth.Filter(speech, HighPass(420, 0.9, Synth.Rate), LowPass(2700, 0.9, Synth.Rate));
-        Synth.Level(-27, speech);
-        var squelch = Synth.Burst(random, 0.16, 0.01, BandPass(1800, 0.7, Synth.Rate));
-        var quiet = Synth.Frames(1);
-        for (var n = 0; n < speech.Length; n++)
-        {
-            quiet = Math.Abs(speech[n]) < 0.004 ? quiet + 1 : 0;
-            if (quiet == Synth.Frames(0.6))
-            {
-                Place(left, right, ((double)n / Synth.Rate) + 3.5, squelch, 0.25, 0.55);
-            }
-        }
-
-        Place(left, right, 4, speech, 0.9, 0.55);
     }
 
     private static void Place(float[] left, float[] right, double second, float[] sound, double gain, double pan)

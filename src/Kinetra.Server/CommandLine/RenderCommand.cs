@@ -3,10 +3,12 @@ using System.Diagnostics;
 using System.Text.Json;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Gear;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Gear;
+using Kinetra.Gear.Practice;
 using Kinetra.Media;
 
 namespace Kinetra.Server.CommandLine;
@@ -77,11 +79,12 @@ static class RenderCommand
         var show = ReadShow(order.Show);
         var kind = KindOf(order);
         var files = Open(show.Rig, order.Inputs, opened);
-        var (inlets, inputs) = InletsOf(show.Rig, files);
+        var practice = Practice(show.Rig, files);
+        var (inlets, inputs) = InletsOf(show.Rig, files, practice.State);
         var frames = Length(order, files.Values.Select(f => f.Inlet));
         CheckRoom(order, show.Rig, frames);
         Directory.CreateDirectory(order.Folder);
-        var plan = EnginePlan.Build(show.Rig, s => inlets[s.Id], null);
+        var plan = EnginePlan.Build(Filed(show.Rig, files), s => inlets[s.Id], null, gear: practice);
         var engine = new MixEngine(plan);
         var tracks = Tracks(order, show.Rig, engine, kind, frames);
         try
@@ -115,7 +118,7 @@ static class RenderCommand
             frames / (double)AudioFormat.SampleRate,
             order.Format.ToString().ToLowerInvariant(),
             inputs,
-            [.. plan.Loops.Select(l => new RenderedLoop(plan.NamesOf(l), l.GainDecibels, !l.Held.IsEmpty))],
+            [.. plan.Loops.Select(l => new RenderedLoop(l.Names, l.GainDecibels, !l.Held.IsEmpty))],
             [.. tracks.Select(t => t.Report())]);
         File.WriteAllText(Path.Combine(order.Folder, "report.json"), JsonSerializer.Serialize(report, Commands.Json) + "\n");
         Print(report, order.Folder, output);
@@ -184,10 +187,28 @@ static class RenderCommand
         return files;
     }
 
-    // A stand-in plays what it always plays; what else has no file is silent.
-    private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) InletsOf(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files)
+    // The practice computer plays as when it was new, where the show takes anything from it.
+    private static RunningGear Practice(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files)
     {
-        StandIns? standIns = null;
+        if (rig.Sources.All(s => files.ContainsKey(s.Id) || s.Input is not (DeviceInput or AppInput or EverythingElseInput)))
+        {
+            return RunningGear.None;
+        }
+
+        var computer = new PracticeComputer(new StandIns());
+        var state = PracticeCatalog.Initial();
+        computer.Become(state);
+        return new RunningGear(state, computer.Open);
+    }
+
+    // A source that a file is given for has its sound from that.
+    private static Rig Filed(Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files) =>
+        rig with { Sources = [.. rig.Sources.Select(s => s.Input.IsLinked && files.TryGetValue(s.Id, out var file) ? s with { Input = new BrowserInput("file", "file", Path.GetFileName(file.Path), 0, 1) } : s)] };
+
+    // What has no file is silent.
+    private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) InletsOf(
+        Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files, GearState gear)
+    {
         var inlets = new Dictionary<SourceId, IInlet>();
         var inputs = new List<RenderedInput>();
         foreach (var source in rig.Sources)
@@ -196,7 +217,9 @@ static class RenderCommand
             {
                 (true, _) => (file.Inlet, file.Path),
                 (_, CableInput cable) => (new SilentInlet(), $"cable {rig.Find(cable.Cable)!.Name}"),
-                (_, StandInInput { Device: var device }) when (standIns ??= new StandIns()).Devices.Contains(device) => (standIns.Open(device), $"stand-in {device}"),
+                (_, DeviceInput device) when gear.Find(device.Device) is { } known => (new SilentInlet(), $"practice device {known.Name}"),
+                (_, AppInput app) when gear.Find(app.App) is { } known => (new SilentInlet(), $"practice program {known.Name}"),
+                (_, EverythingElseInput) => (new SilentInlet(), "everything else of the practice computer"),
                 _ => (new SilentInlet(), "silence"),
             };
             inlets[source.Id] = what.Inlet;

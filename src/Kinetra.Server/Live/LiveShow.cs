@@ -37,6 +37,15 @@ public sealed class LiveShow(IShowAudience audience, TimeProvider time)
         return Tell(_state, new LiveState(++_sequence, show, State.History.With(step), loops), step);
     }
 
+    /// <summary>The computer around it has changed, and with it the loops.</summary>
+    internal void Looped(ImmutableArray<SoundLoop> loops)
+    {
+        if (!loops.IsEmpty || !State.Loops.IsEmpty)
+        {
+            Tell(_state, new LiveState(++_sequence, Show, State.History, loops), null);
+        }
+    }
+
     /// <summary>The show has another name.</summary>
     internal LiveState Rename(string name) =>
         Tell(_state, new LiveState(++_sequence, Show with { Name = name }, State.History, State.Loops), null);

@@ -23,7 +23,7 @@ public enum Opening
 }
 
 /// <summary>Which show is live: opened at the start, and later by a crossfade; renamed and put away in turn with that.</summary>
-public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStore store, ShowLedger ledger, SourceInlets inlets, HushSwitch hush)
+public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStore store, ShowLedger ledger, SourceInlets inlets, HushSwitch hush, LiveGear gear)
 {
     /// <summary>Opens the stored live show and starts the engine with it; what waits in the journal is stored first.</summary>
     public async Task StartAsync(CancellationToken cancel)
@@ -43,8 +43,10 @@ public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStor
         // Where the live show is damaged, another one plays; the list says why.
         var show = await store.LoadLiveAsync(cancel, () => ("New show", NewShow.Rig()));
         var history = await store.HistoryAsync(show.Id, cancel);
+        gear.Load();
         playing.Start(show, await inlets.PrepareAsync(show.Rig, opening: true, cancel), hush.WasOn);
         live.Open(show, history, playing.Plan.Loops);
+        gear.ShowOpened(show.Id, show.Rig, left: null);
     }
 
     /// <summary>Makes another stored show the live one, by a crossfade.</summary>
@@ -124,8 +126,10 @@ public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStor
         var history = await store.HistoryAsync(show.Id, cancel);
         var prepared = await inlets.PrepareAsync(show.Rig, opening: true, cancel);
         await store.MakeLiveAsync(show.Id, cancel);
+        var left = live.Show.Rig;
         playing.Open(show, prepared);
         live.Open(show, history, playing.Plan.Loops);
+        gear.ShowOpened(show.Id, show.Rig, left);
         return Opening.Done;
     }
 }

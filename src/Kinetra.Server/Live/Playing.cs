@@ -12,7 +12,7 @@ namespace Kinetra.Server.Live;
 /// What the engine is told to play: the show as it is stored, with what somebody only tries (previews) and measures (probes) on top of it.
 /// Any thread; nobody waits for a turn.
 /// </summary>
-public sealed class Playing(EngineHost host, SourceInlets inlets)
+public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gear)
 {
     /// <summary>The most probes at one time.</summary>
     public const int MaxProbes = 8;
@@ -37,7 +37,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets)
         {
             inlets.Use(prepared);
             _show = show;
-            _posted = EnginePlan.Build(show.Rig, inlets.For, null);
+            _posted = EnginePlan.Build(show.Rig, inlets.For, null, null, gear.Running);
         }
 
         host.Start(_posted, hushed);
@@ -51,7 +51,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets)
         {
             _previews = _previews.Clear();
             inlets.Use(prepared);
-            var plan = EnginePlan.Build(show.Rig, inlets.For, null, _probes);
+            var plan = EnginePlan.Build(show.Rig, inlets.For, null, _probes, gear.Running);
             host.Engine.PostOpening(plan, _posted!, Succession.Of(_show!.Rig, show.Rig));
             (_show, _posted) = (show, plan);
         }
@@ -134,6 +134,18 @@ public sealed class Playing(EngineHost host, SourceInlets inlets)
         }
     }
 
+    /// <summary>The computer around the show has changed.</summary>
+    public void Replan()
+    {
+        lock (_planning)
+        {
+            if (_show is not null)
+            {
+                Play(null);
+            }
+        }
+    }
+
     /// <summary>Does once what a drag does, and changes nothing: the first person who drags need not wait until that code is compiled.</summary>
     public void Rehearse()
     {
@@ -190,7 +202,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets)
             return;
         }
 
-        _posted = EnginePlan.Build(rig, inlets.For, _posted, _probes);
+        _posted = EnginePlan.Build(rig, inlets.For, _posted, _probes, gear.Running);
         host.Engine.Post(_posted);
     }
 

@@ -8,7 +8,7 @@ namespace Kinetra.Server.Live;
 /// acknowledged, heard and told.
 /// </summary>
 public sealed class ShowCommands(
-    Turn turn, LiveShow live, Playing playing, Openings openings, ShowLedger ledger, SourceInlets inlets, IShowAudience audience, TimeProvider time)
+    Turn turn, LiveShow live, Playing playing, Openings openings, ShowLedger ledger, SourceInlets inlets, IShowAudience audience, LiveGear gear, TimeProvider time)
 {
     private bool _inDoubt;
 
@@ -132,6 +132,8 @@ public sealed class ShowCommands(
         _inDoubt = false;
         var ended = playing.Become(next, prepared, command, author);
         var now = live.Become(next, step, playing.Plan.Loops);
+
+        gear.ShowChanged(show.Rig, applied.Rig, isNew: wanted.Kind == StepKind.Do);
 
         // After the step: nobody sees what was there before it in between.
         audience.PreviewsEnded(ended);

@@ -29,11 +29,12 @@ public sealed record HistoryLine(long Revision, DateTimeOffset At, StepKind Kind
 /// <param name="Sentence">The same in words.</param>
 public sealed record LoopReport(ImmutableArray<string> Through, double GainDb, ImmutableArray<HeldLink> Held, string Sentence);
 
-/// <summary>A way out of a cable that closes a loop: into a source, or into another cable.</summary>
-/// <param name="Cable">The cable.</param>
-/// <param name="Source">The source that records from it; null: a cable.</param>
-/// <param name="IntoCable">The cable that it plays into; null: a source.</param>
-public sealed record HeldLink(CableId Cable, SourceId? Source, CableId? IntoCable);
+/// <summary>A way that closes a loop and is held: what a source takes in, what a cable plays into another, or what a mix gives to a destination.</summary>
+/// <param name="From">Where it comes from: a cable, a device, a program's output or a mix.</param>
+/// <param name="Source">The source that takes it in; null: another way.</param>
+/// <param name="IntoCable">The cable that it plays into; null: another way.</param>
+/// <param name="Destination">The destination that it goes to; null: another way.</param>
+public sealed record HeldLink(Point From, SourceId? Source, CableId? IntoCable, DestinationId? Destination);
 
 /// <summary>The live show, as the API gives it.</summary>
 /// <param name="Sequence">Counts all that has become of what is live, across shows and starts: of two documents, the larger one is newer.</param>
@@ -43,11 +44,12 @@ public sealed record HeldLink(CableId Cable, SourceId? Source, CableId? IntoCabl
 /// <param name="Sources">What sounds.</param>
 /// <param name="Mixes">Who hears what.</param>
 /// <param name="Cables">What leads from one to another.</param>
+/// <param name="Wishes">What the show wants of the computer around it.</param>
 /// <param name="Loops">Circles in it, and what is held of them.</param>
 /// <param name="ToUndo">The step that would be taken back next.</param>
 /// <param name="ToRedo">The step that would be done again next.</param>
 public sealed record ShowDocument(
-    long Sequence, Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, ImmutableArray<LoopReport> Loops, HistoryLine? ToUndo, HistoryLine? ToRedo)
+    long Sequence, Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, Wishes Wishes, ImmutableArray<LoopReport> Loops, HistoryLine? ToUndo, HistoryLine? ToRedo)
 {
     /// <summary>The document of the live show.</summary>
     public static ShowDocument Of(LiveState state)
@@ -55,12 +57,12 @@ public sealed record ShowDocument(
         ArgumentNullException.ThrowIfNull(state);
         var show = state.Show;
         return new(
-            state.Sequence, show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, [.. state.Loops.Select(l => Report(show.Rig, l))], HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
+            state.Sequence, show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, show.Rig.Wishes, [.. state.Loops.Select(Report)], HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
     }
 
-    private static LoopReport Report(Rig rig, SoundLoop loop)
+    private static LoopReport Report(SoundLoop loop)
     {
-        ImmutableArray<string> through = [.. loop.Points.Select(rig.NameOf).Distinct()];
+        var through = loop.Names;
         var gain = new Gain(Math.Round(loop.GainDecibels, 1));
         var what = loop.GainDecibels >= 0 ? "would build up" : "would ring on";
         var sentence = loop.Held.IsEmpty
@@ -68,6 +70,6 @@ public sealed record ShowDocument(
             : $"A loop through {string.Join(", ", through)} {what} ({gain} with each round). It is held muted until it is allowed.";
         return new LoopReport(through, loop.GainDecibels, [.. loop.Held.Select(Of)], sentence);
 
-        static HeldLink Of(Link link) => new(((CablePoint)link.From).Id, (link.To as SourcePoint)?.Id, (link.To as CablePoint)?.Id);
+        static HeldLink Of(Link link) => new(link.From, (link.To as SourcePoint)?.Id, (link.To as CablePoint)?.Id, (link.Via as DestinationPoint)?.Id);
     }
 }

@@ -18,7 +18,7 @@ public sealed class PreparedInlets
 }
 
 /// <summary>Gives each source its inlet, and the same one as long as its input stays the same.</summary>
-public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds, BrowserDevices devices, ServerOptions options, ILogger<SourceInlets> log)
+public sealed partial class SourceInlets(SoundLibrary sounds, BrowserDevices devices, ServerOptions options, ILogger<SourceInlets> log)
 {
     private Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> _inlets = [];
 
@@ -30,7 +30,7 @@ public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds,
     {
         ArgumentNullException.ThrowIfNull(rig);
         var next = new Dictionary<SourceId, (SourceInput Input, IInlet Inlet)>();
-        foreach (var source in rig.Sources.Where(s => s.Input is not CableInput))
+        foreach (var source in rig.Sources.Where(s => !s.Input.IsLinked))
         {
             next[source.Id] = !opening && _inlets.TryGetValue(source.Id, out var old) && old.Input == source.Input
                 ? old
@@ -74,8 +74,6 @@ public sealed partial class SourceInlets(StandIns standIns, SoundLibrary sounds,
     {
         switch (source.Input)
         {
-            case StandInInput standIn:
-                return standIns.Open(standIn.Device);
             case SoundFileInput file when await sounds.OpenAsync(file.Sound, cancel) is { } sound:
                 var offset = opening && !file.Loop ? sound.Frames : 0;
                 return new SoundInlet(sound.Read(offset, mayWait: options.Clock == ClockKind.Stepped), file.Loop, beginsWithSource: true, offset);

@@ -16,7 +16,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -61,6 +61,9 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void JobsChanged() => windows.Post("jobs", w => w.JobsChanged());
+
+    /// <inheritdoc/>
+    public void GearChanged(long sequence) => windows.Post("gear", w => w.GearChanged(sequence));
 
     /// <inheritdoc/>
     public void MicrophonesChanged() => windows.Post("microphones", w => w.MicrophonesChanged());

@@ -18,6 +18,7 @@ sealed class HubFeature : IFeature
         services.AddSingleton<ITakeAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IJobAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSignalR(signalr =>
         {

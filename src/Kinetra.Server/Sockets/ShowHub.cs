@@ -40,6 +40,10 @@ public interface IShowClient
     /// <summary>Long work has begun, moved on or ended.</summary>
     Task JobsChanged();
 
+    /// <summary>The computer around the desk has changed.</summary>
+    /// <param name="sequence">The sequence of its document now.</param>
+    Task GearChanged(long sequence);
+
     /// <summary>How the browsers' microphones stand has changed.</summary>
     Task MicrophonesChanged();
 

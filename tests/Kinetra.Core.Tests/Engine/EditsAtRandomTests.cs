@@ -35,7 +35,7 @@ public class EditsAtRandomTests
             8 => new SetMix(mix, Gain: new Gain(level)),
             9 => new AddCable(new Cable { Id = Wire, Name = "Wire", Channels = 2 + number, Feeds = [new CableFeed { From = flag ? new MixPoint(mix) : new SourcePoint(source) }] }),
             10 => new RemoveCable(Wire),
-            11 => new SetSource(source, Input: flag ? new CableInput(Wire, 0, 1, number > 2) : new StandInInput(source.Value)),
+            11 => new SetSource(source, Input: flag ? new CableInput(Wire, 0, 1, number > 2) : Demo.Given(source.Value)),
             12 => new SetCable(Wire, BufferFrames: number * 100),
             _ => new SetChain(new MixPoint(mix), flag ? [Processor.Of(Limiter.Type)] : []),
         });

@@ -39,7 +39,7 @@ public class SideBySideTests
                 Id = new($"s{i}{(v.stereo ? "-stereo" : "")}"),
                 Name = $"Source {i}",
                 Kind = SourceKind.Microphone,
-                Input = new StandInInput("s"),
+                Input = Demo.Given("s"),
                 Chain = Named(v.chain, $"s{i}"),
             })],
             Mixes = [],

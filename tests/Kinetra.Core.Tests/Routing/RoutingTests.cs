@@ -148,7 +148,7 @@ public class RoutingTests
 
                 // Another mix with the very same sends.
                 6 => rig with { Mixes = [.. rig.Mixes, mix with { Id = new("another") }] },
-                7 => rig with { Mixes = [mix with { Id = new("another") }, .. rig.Mixes.Skip(1)], Cables = [], Sources = [.. rig.Sources.Select(x => x.Input is CableInput ? x with { Input = new StandInInput("x") } : x)] },
+                7 => rig with { Mixes = [mix with { Id = new("another") }, .. rig.Mixes.Skip(1)], Cables = [], Sources = [.. rig.Sources.Select(x => x.Input is CableInput ? x with { Input = Demo.Given("x") } : x)] },
                 8 => rig with { Cables = [.. rig.Cables.Select(c => c with { Channels = 8, BufferFrames = at, Feeds = [.. c.Feeds.Select(f => f with { Gain = new(-at) })] })] },
                 _ => other,
             };

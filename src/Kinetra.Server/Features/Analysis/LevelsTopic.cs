@@ -10,7 +10,7 @@ using Kinetra.Server.Live;
 namespace Kinetra.Server.Features.Analysis;
 
 /// <summary>
-/// All meters of the live show. Layout: the ids of sources, mixes and processors in the order of their values. Values: engine frame (f64),
+/// All meters of the live show. Layout: the ids of sources, mixes and processors, and the points of cables and the computer, in the order of their values. Values: engine frame (f64),
 /// load (f32), late blocks (u32), flags (u32: 1 hushed, 2 recording), nothing (u32), seconds recorded (f64), then the floats of
 /// <see cref="MeterLayout"/>.
 /// </summary>
@@ -41,7 +41,7 @@ sealed class LevelsTopic(EngineHost host, HushSwitch hush, TakeRecorder recorder
             }
 
             (_board, _written) = (board, 0);
-            return board is null ? null : new { board.Layout.Sources, board.Layout.Mixes, board.Layout.Processors };
+            return board is null ? null : new { board.Layout.Sources, board.Layout.Mixes, board.Layout.Processors, board.Layout.Buses };
         }
 
         public bool TryWrite(IBufferWriter<byte> values)

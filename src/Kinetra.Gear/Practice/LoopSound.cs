@@ -1,0 +1,86 @@
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Gear.Practice;
+
+/// <summary>
+/// What one output of a program plays: a sound over and over, at a level that glides. It stands still where nobody plays it. Asked twice for one
+/// block it gives the same; engine thread, but for its level, which anyone may set.
+/// </summary>
+/// <param name="sound">What it plays.</param>
+sealed class LoopSound(SoundBuffer sound) : IPortSound
+{
+    private readonly float[] _left = new float[AudioFormat.BlockFrames];
+    private readonly float[] _right = new float[AudioFormat.BlockFrames];
+    private readonly float[] _factors = new float[AudioFormat.BlockFrames];
+    private readonly GainRamp _level = new(0);
+    private volatile float _wanted;
+    private long _frame = -1;
+    private int _position = -1;
+
+    /// <summary>How loud, as a factor; 0: it is paused, or its program does not run.</summary>
+    public float Level
+    {
+        get => _wanted;
+        set => _wanted = value;
+    }
+
+    /// <inheritdoc/>
+    public void Process(long frame, float[][] block)
+    {
+        if (frame != _frame)
+        {
+            Compute(frame);
+            _frame = frame;
+        }
+
+        if (_level.IsSilent)
+        {
+            return;
+        }
+
+        Mixdown.Add(block[0], _left, 1);
+        if (block.Length > 1)
+        {
+            Mixdown.Add(block[1], sound.Channels == 2 ? _right : _left, 1);
+        }
+    }
+
+    private void Compute(long frame)
+    {
+        if (_position < 0)
+        {
+            // In the very first block it is under way already.
+            _position = (int)(frame % sound.Frames);
+            _level.Target = _wanted;
+            _level.Arrive();
+        }
+
+        _level.Target = _wanted;
+        if (_level.IsSilent)
+        {
+            return;
+        }
+
+        for (var done = 0; done < _left.Length;)
+        {
+            var count = Math.Min(_left.Length - done, sound.Frames - _position);
+            sound.Copy(_position, _left.AsSpan(done, count), sound.Channels == 2 ? _right.AsSpan(done, count) : default);
+            done += count;
+            _position = (_position + count) % sound.Frames;
+        }
+
+        if (_level.IsSettled && _level.Current == 1)
+        {
+            return;
+        }
+
+        _level.Fill(_factors);
+        Mixdown.Scale(_left, _factors);
+        if (sound.Channels == 2)
+        {
+            Mixdown.Scale(_right, _factors);
+        }
+    }
+}

@@ -1,0 +1,108 @@
+using System.Collections.Concurrent;
+using Kinetra.Core.Clocks;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Gear;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Gear.Practice;
+
+/// <summary>
+/// The practice computer: simulated devices and programs that ship with the application and behave like real ones. It gives the engine what they
+/// do, sample by sample, as they are set. Any thread.
+/// </summary>
+/// <param name="sounds">What sounds.</param>
+public sealed class PracticeComputer(StandIns sounds)
+{
+    // What sounds before which inputs.
+    private static readonly Dictionary<(string Device, int Input), (string Sound, int Side)> Before = new()
+    {
+        [("desk-interface", 0)] = ("host-mic", 0),
+        [("desk-interface", 1)] = ("second-mic", 0),
+        [("desk-interface", 2)] = ("sea-mic", 0),
+        [("desk-interface", 3)] = ("sea-mic", 1),
+        [("desk-interface", 4)] = ("second-computer", 0),
+        [("desk-interface", 5)] = ("second-computer", 1),
+        [("pier-mic", 0)] = ("host-mic", 0),
+        [("headset", 0)] = ("host-mic", 0),
+        [("capture-box", 0)] = ("console", 0),
+        [("capture-box", 1)] = ("console", 1),
+    };
+
+    private static readonly Dictionary<(string App, string Port), string> Plays = new()
+    {
+        [("skerry-keeper", "game")] = "skerry-keeper",
+        [("skerry-keeper", "radio")] = "radio",
+        [("record-shelf", "music")] = "record-shelf",
+        [("harbour-browser", "sound")] = "harbour-browser",
+        [("harbour-call", "voice")] = "guest-call",
+        [("crew-room", "voices")] = "crew-talk",
+        [("tin-sampler", "sound")] = "tin-sampler",
+        [("system-sounds", "sound")] = "system-sounds",
+    };
+
+    private readonly ConcurrentDictionary<AppPoint, (LoopSound Own, LoopSound? Test)> _loops = new();
+    private readonly ConcurrentDictionary<DeviceId, CapturedSound> _captured = new();
+    private volatile GearState _state = GearState.Empty;
+
+    /// <summary>From the next block on, all is as this says.</summary>
+    public void Become(GearState state)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        _state = state;
+        foreach (var (point, (own, test)) in _loops)
+        {
+            Set(own, test, state.Find(point.Id));
+        }
+
+        foreach (var (id, captured) in _captured)
+        {
+            if (state.Find(id) is { } device)
+            {
+                captured.Set(device);
+            }
+        }
+    }
+
+    /// <summary>What is done at a point; null: nothing, it passes on what comes.</summary>
+    public IPortSound? Open(Point point, int channels)
+    {
+        var state = _state;
+        switch (point)
+        {
+            case DevicePoint { Side: Side.In } input when state.Find(input.Id) is { Joins.IsEmpty: true } device:
+                return _captured.GetOrAdd(input.Id, _ => new CapturedSound([.. device.Inputs.Select((_, i) => SoundBefore(device, i))], device));
+            case AppPoint port when Plays.TryGetValue((port.Id.Value, port.Port), out var key) && state.Find(port.Id) is { } app:
+                var (own, test) = _loops.GetOrAdd(port, _ => (new LoopSound(sounds.Sound(key)), app.Tests is null ? null : new LoopSound(sounds.Sound("test-sound"))));
+                Set(own, test, app);
+                return test is null ? own : new Both(own, test);
+            case AppPoint port when state.Find(port.Id) is { EvensVoices: not null } app && app.Find(port.Port) is { Side: Side.In }:
+                return new FarSide(() => _state.Find(port.Id)?.EvensVoices == true);
+            default:
+                return null;
+        }
+    }
+
+    /// <summary>How a device's clock runs against the engine's; null: it is the same, or the device is not read.</summary>
+    public DriftingInput? DriftOf(DeviceId device) => _captured.GetValueOrDefault(device)?.Drift;
+
+    private (SoundBuffer? Sound, int Side) SoundBefore(Device device, int input) =>
+        Before.TryGetValue((device.Id.Value, input), out var before) ? (sounds.Sound(before.Sound), before.Side) : (null, 0);
+
+    private static void Set(LoopSound own, LoopSound? test, App? app)
+    {
+        own.Level = app is { IsRunning: true, IsPlaying: true } ? (float)app.Volume.Linear : 0;
+        if (test is not null)
+        {
+            test.Level = app is { IsRunning: true, Tests: true } ? (float)app.Volume.Linear : 0;
+        }
+    }
+
+    private sealed class Both(LoopSound one, LoopSound other) : IPortSound
+    {
+        public void Process(long frame, float[][] block)
+        {
+            one.Process(frame, block);
+            other.Process(frame, block);
+        }
+    }
+}

@@ -1,0 +1,198 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Gear;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Server.Live;
+
+/// <summary>Hears when the computer around the desk changes.</summary>
+public interface IGearAudience
+{
+    /// <summary>It has changed, and has this sequence now.</summary>
+    void GearChanged(long sequence);
+}
+
+/// <summary>The computer as it is now, with what the live show wants of it.</summary>
+/// <param name="Sequence">Counts its changes over starts: of two, the larger one is newer.</param>
+/// <param name="State">How it is.</param>
+/// <param name="Cables">The cables that there are.</param>
+/// <param name="Unmet">Wishes of the live show that are not so.</param>
+public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, ImmutableArray<Unmet> Unmet);
+
+/// <summary>
+/// The computer around the desk: changed one after the other, kept, heard and told. It is no part of the show: it has a history of its own, and what
+/// a show wants of it are wishes. Any thread.
+/// </summary>
+public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playing playing, LiveShow live, IGearAudience audience, TimeProvider time)
+{
+    private GearMemory _memory = new(GearState.Empty, []);
+    private long _sequence = time.GetUtcNow().ToUnixTimeMilliseconds();
+    private GearNow? _now;
+
+    /// <summary>How it is now.</summary>
+    /// <exception cref="InvalidOperationException">No show has been opened yet.</exception>
+    public GearNow Now => Volatile.Read(ref _now) ?? throw new InvalidOperationException("No show has been opened yet.");
+
+    /// <summary>What was changed, newest last.</summary>
+    public ImmutableArray<GearLine> History => Volatile.Read(ref _memory).History;
+
+    /// <summary>Before the engine runs: how it was left.</summary>
+    public void Load()
+    {
+        _memory = kept.Load();
+        around.Become(_memory.State);
+    }
+
+    /// <summary>Changes it, and lets that be heard.</summary>
+    /// <param name="change">What changes.</param>
+    /// <param name="by">Who wants it.</param>
+    /// <param name="window">What the person's window calls itself.</param>
+    public Task<GearOutcome> DoAsync(GearChange change, GearActor by = GearActor.Person, string? window = null)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        return turn.TakeAsync(() =>
+        {
+            var rig = live.Show.Rig;
+            var outcome = Apply(change, rig, by, window);
+            if (outcome is GearOutcome.Done { Sentence.Length: > 0 })
+            {
+                FulfilAlways(rig);
+                Tell(rig);
+            }
+
+            return Task.FromResult(outcome);
+        });
+    }
+
+    /// <summary>Makes so what the live show wants and what nothing stands in the way of.</summary>
+    /// <param name="role">Only this default; null: whatever.</param>
+    /// <param name="app">Only this program's; null: whatever.</param>
+    /// <param name="port">Only this port's; null: whatever.</param>
+    /// <returns>How many wishes were fulfilled.</returns>
+    public Task<int> FulfilAsync(Role? role = null, AppId? app = null, string? port = null) => turn.TakeAsync(() =>
+    {
+        var rig = live.Show.Rig;
+        var done = 0;
+        foreach (var unmet in Unmet(rig).Where(u => u.Obstacle is null && (role is null || u.Role == role) && (app is null || u.App == app) && (port is null || u.Port == port)))
+        {
+            done += Apply(Fulfilment.ChangeFor(unmet), rig, GearActor.Show, null) is GearOutcome.Done { Sentence.Length: > 0 } ? 1 : 0;
+        }
+
+        if (done > 0)
+        {
+            Tell(rig);
+        }
+
+        return Task.FromResult(done);
+    });
+
+    /// <summary>A step has changed the live show: cables that are new or gone change the computer, and other wishes may be open.</summary>
+    public void ShowChanged(Rig before, Rig now, bool isNew)
+    {
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(now);
+        if (before.Cables == now.Cables && ReferenceEquals(before.Wishes, now.Wishes))
+        {
+            return;
+        }
+
+        foreach (var cable in now.Cables.Where(c => isNew && before.Find(c.Id) is null))
+        {
+            Apply(new CableMade(cable.Id), now, GearActor.Installation, null);
+        }
+
+        foreach (var cable in before.Cables.Where(c => now.Find(c.Id) is null))
+        {
+            Apply(new CableGone(cable.Id), now, GearActor.Installation, null);
+        }
+
+        FulfilAlways(now);
+        Tell(now);
+    }
+
+    /// <summary>Another show is live: what stood before the one that is left is put back, where it wished so, and the new one's wishes count.</summary>
+    /// <param name="id">The show.</param>
+    /// <param name="rig">It.</param>
+    /// <param name="left">The show that is left; null: this is the first.</param>
+    public void ShowOpened(Guid id, Rig rig, Rig? left)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        if (left is { Wishes.PutBack: true } && _memory.Before is { } before && before.Show != id)
+        {
+            PutBack(before, rig);
+        }
+
+        if (_memory.Before?.Show != id)
+        {
+            _memory = _memory with
+            {
+                Before = new GearBefore(id, _memory.State.Defaults, [.. _memory.State.Apps.SelectMany(a => a.Ports.Select(p => new PortWish(a.Id, p.Id, p.Choice)))]),
+            };
+        }
+
+        FulfilAlways(rig);
+        Tell(rig);
+    }
+
+    private void PutBack(GearBefore before, Rig rig)
+    {
+        for (var role = Role.Playback; role <= Role.CallsRecording; role++)
+        {
+            if (before.Defaults[(int)role] is { } end)
+            {
+                Apply(new SetDefault(role, end), rig, GearActor.Show, null);
+            }
+        }
+
+        foreach (var port in before.Ports)
+        {
+            Apply(new SetPort(port.App, port.Port, port.Choice, Restart: true), rig, GearActor.Show, null);
+        }
+    }
+
+    private GearOutcome Apply(GearChange change, Rig rig, GearActor by, string? window)
+    {
+        var now = time.GetUtcNow();
+        var outcome = change.Apply(_memory.State, CablesNow.Of(rig), now);
+        if (outcome is GearOutcome.Done { Sentence: { Length: > 0 } sentence } done)
+        {
+            var lines = _memory.History.Add(new GearLine(now, by, window, sentence));
+            _memory = _memory with { State = done.State, History = lines.Length > GearMemory.MostLines ? lines.RemoveAt(0) : lines };
+        }
+
+        return outcome;
+    }
+
+    private void FulfilAlways(Rig rig)
+    {
+        if (!rig.Wishes.Always)
+        {
+            return;
+        }
+
+        foreach (var unmet in Unmet(rig).Where(u => u is { Obstacle: null, NeedsRestart: false }))
+        {
+            Apply(Fulfilment.ChangeFor(unmet), rig, GearActor.Show, null);
+        }
+    }
+
+    private ImmutableArray<Unmet> Unmet(Rig rig) => Fulfilment.Of(rig.Wishes, _memory.State, CablesNow.Of(rig), time.GetUtcNow());
+
+    private GearNow Told(Rig rig) => new(_sequence, _memory.State, CablesNow.Of(rig), Unmet(rig));
+
+    private void Tell(Rig rig)
+    {
+        if (around.State != _memory.State)
+        {
+            around.Become(_memory.State);
+            playing.Replan();
+            live.Looped(playing.Plan.Loops);
+        }
+
+        kept.Save(_memory);
+        _sequence++;
+        Volatile.Write(ref _now, Told(rig));
+        audience.GearChanged(_sequence);
+    }
+}

@@ -1,0 +1,78 @@
+using Kinetra.Core.Engine;
+using Kinetra.Core.Gear;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+using Kinetra.Gear.Practice;
+
+namespace Kinetra.Gear.Tests;
+
+/// <summary>The practice computer for tests, and an engine beside it.</summary>
+static class Practice
+{
+    /// <summary>As when it is new.</summary>
+    public static RunningGear Running(StandIns sounds)
+    {
+        var computer = new PracticeComputer(sounds);
+        computer.Become(PracticeCatalog.Initial());
+        return new RunningGear(PracticeCatalog.Initial(), computer.Open);
+    }
+}
+
+/// <summary>A show beside the practice computer, block by block.</summary>
+sealed class PracticeBench
+{
+    private readonly PracticeComputer _computer;
+    private readonly Dictionary<Point, (HeldTap Tap, List<float> Left, List<float> Right)> _heard = [];
+    private readonly Rig _rig;
+    private EnginePlan _plan;
+
+    public PracticeBench(StandIns sounds, Rig rig, Func<GearState, GearState>? first = null, params Point[] listenTo)
+    {
+        (_computer, _rig) = (new PracticeComputer(sounds), rig);
+        State = first is null ? PracticeCatalog.Initial() : first(PracticeCatalog.Initial());
+        _computer.Become(State);
+        _plan = EnginePlan.Build(rig, _ => new SilentInlet(), null, gear: new RunningGear(State, _computer.Open));
+        Engine = new MixEngine(_plan);
+        foreach (var point in listenTo)
+        {
+            _heard[point] = (Engine.Hold(point), [], []);
+        }
+    }
+
+    public MixEngine Engine { get; }
+
+    public GearState State { get; private set; }
+
+    public PracticeComputer Computer => _computer;
+
+    /// <summary>The computer is another from now on.</summary>
+    public void Become(Func<GearState, GearState> change)
+    {
+        State = change(State);
+        _computer.Become(State);
+        _plan = EnginePlan.Build(_rig, _ => new SilentInlet(), _plan, gear: new RunningGear(State, _computer.Open));
+        Engine.Post(_plan);
+    }
+
+    public PracticeBench Run(double seconds)
+    {
+        var (left, right) = (new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]);
+        for (var blocks = (int)Math.Ceiling(seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames); blocks > 0; blocks--)
+        {
+            Engine.ProcessBlock();
+            foreach (var (tap, lefts, rights) in _heard.Values)
+            {
+                var position = Engine.Frame - AudioFormat.BlockFrames;
+                tap.Ring.Read(ref position, left, right, out _);
+                lefts.AddRange(left);
+                rights.AddRange(right);
+            }
+        }
+
+        return this;
+    }
+
+    public float[] Left(Point point) => [.. _heard[point].Left];
+
+    public float[] Right(Point point) => [.. _heard[point].Right];
+}

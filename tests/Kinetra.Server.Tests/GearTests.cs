@@ -1,0 +1,184 @@
+using System.Text.Json.Nodes;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Server.Tests;
+
+/// <summary>The computer around the desk through the API: a show and a computer of its own for each test.</summary>
+public sealed class GearTests : IAsyncLifetime
+{
+    private readonly RunningServer _server = new();
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public ValueTask InitializeAsync() => _server.InitializeAsync();
+
+    public ValueTask DisposeAsync() => _server.DisposeAsync();
+
+    [Fact]
+    public async Task A_program_is_set_to_a_cable_and_is_heard_there_and_the_computer_remembers_it_over_a_restart()
+    {
+        var cable = await CableAsync("Music cable");
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/harbour-browser", """{"isRunning":true,"isPlaying":true}""");
+        var (status, gear) = await SetPortAsync("harbour-browser", "sound", $$"""{"type":"end","end":"cable/{{cable}}"}""");
+        status.ShouldBe(200);
+        ((string)Port(gear, "harbour-browser", "sound")["end"]!).ShouldBe($"cable/{cable}");
+        using var heard = await _server.LookAsync("point", $"cable/{cable}");
+        await _server.StepAsync(2);
+        (await PeakAsync($"cable/{cable}")).ShouldBeGreaterThan(-60);
+        await _server.StopAsync();
+        await _server.StartAsync();
+        ((string)Port(await GearAsync(), "harbour-browser", "sound")["end"]!).ShouldBe($"cable/{cable}");
+        (await HistoryAsync()).ShouldContain("Harbour browser, its sound: Music cable");
+    }
+
+    [Fact]
+    public async Task A_new_cable_steals_the_default_for_calls_and_the_show_puts_back_what_it_wants_on_one_press()
+    {
+        (await Command(HttpMethod.Put, "wishes/roles/CallsPlayback", """{"end":"device/headset/out"}""")).Status.ShouldBe(200);
+        (await GearAsync())["unmet"]!.AsArray().ShouldBeEmpty();
+        var cable = await CableAsync("Thief");
+        var stolen = await GearAsync();
+        ((string)Role(stolen, "CallsPlayback")["end"]!).ShouldBe($"cable/{cable}");
+        ((string)stolen["unmet"]!.AsArray().Single()!["words"]!).ShouldBe("Headset");
+        var (status, after) = await _server.SendAsync(HttpMethod.Post, "/api/gear/fulfil", "{}");
+        status.ShouldBe(200);
+        ((string)Role(after, "CallsPlayback")["end"]!).ShouldBe("device/headset/out");
+        after["unmet"]!.AsArray().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task What_a_show_always_wants_is_so_at_once_and_after_the_show_what_stood_before_is_put_back()
+    {
+        (await Command(HttpMethod.Put, "wishes/roles/Playback", """{"end":"device/laptop-speakers/out"}""")).Status.ShouldBe(200);
+        ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/headset/out");
+        (await Command(HttpMethod.Patch, "wishes", """{"always":true}""")).Status.ShouldBe(200);
+        ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/laptop-speakers/out");
+        var other = (await _server.SendAsync(HttpMethod.Get, "/api/shows")).Body.AsArray().First(s => (string)s!["name"]! == "Tide Tables")!;
+        (await _server.SendAsync(HttpMethod.Post, $"/api/shows/{(string)other["id"]!}/open")).Status.ShouldBe(200);
+        ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/headset/out");
+    }
+
+    [Fact]
+    public async Task A_cable_that_is_removed_leaves_nothing_set_to_it_and_no_wish_for_it_and_undo_brings_the_wish_back()
+    {
+        var cable = await CableAsync("Short-lived");
+        await SetPortAsync("record-shelf", "music", $$"""{"type":"end","end":"cable/{{cable}}"}""");
+        (await Command(HttpMethod.Put, "wishes/apps/record-shelf/ports/music", $$$"""{"choice":{"type":"end","end":"cable/{{{cable}}}"}}""")).Status.ShouldBe(200);
+        (await Command(HttpMethod.Delete, $"cables/{cable}")).Status.ShouldBe(200);
+        var gear = await GearAsync();
+        gear.ToJsonString().ShouldNotContain(cable);
+        ((string)Port(gear, "record-shelf", "music")["choice"]!["type"]!).ShouldBe("default");
+        var show = await _server.ShowAsync();
+        show["wishes"]!["ports"]!.AsArray().ShouldBeEmpty();
+        (await Command(HttpMethod.Post, "undo", $$"""{"step":{{show["revision"]}}}""")).Status.ShouldBe(200);
+        (await _server.ShowAsync())["wishes"]!["ports"]!.AsArray().Count.ShouldBe(1);
+        (await GearAsync())["unmet"]!.AsArray().Count.ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task A_mix_goes_to_a_device_at_its_own_level_and_to_a_second_one_that_is_lower()
+    {
+        var (status, show) = await Command(HttpMethod.Post, "mixes/viewers/destinations", """{"end":{"type":"device","device":"headset"}}""");
+        status.ShouldBe(200);
+        (await Command(HttpMethod.Post, "mixes/viewers/destinations", """{"end":{"type":"device","device":"laptop-speakers"},"gain":-20}""")).Status.ShouldBe(200);
+
+        // Nothing else plays there.
+        foreach (var app in (await GearAsync())["apps"]!.AsArray())
+        {
+            await _server.SendAsync(HttpMethod.Patch, $"/api/gear/apps/{(string)app!["id"]!}", """{"isRunning":false}""");
+        }
+
+        await _server.StepAsync(4);
+        var (mix, ears, room) = (await PeakAsync("mix/viewers"), await PeakAsync("device/headset/out"), await PeakAsync("device/laptop-speakers/out"));
+        (ears - room).ShouldBe(20, 0.1);
+        ears.ShouldBe(mix, 0.1);
+        var id = (string)show["mixes"]!.AsArray().Single(m => (string)m!["id"]! == "viewers")!["destinations"]![0]!["id"]!;
+        (await Command(HttpMethod.Patch, $"mixes/viewers/destinations/{id}", """{"on":false}""")).Status.ShouldBe(200);
+        await _server.StepAsync(4);
+        (await PeakAsync("device/headset/out")).ShouldBeLessThan(-200);
+        (await Command(HttpMethod.Delete, $"mixes/viewers/destinations/{id}")).Status.ShouldBe(200);
+    }
+
+    [Theory]
+    [InlineData("PUT", "roles/Playback", """{"end":"device/none/out"}""", 422, "There is no such device.")]
+    [InlineData("PUT", "roles/Kazoo", """{"end":"device/headset/out"}""", 404, "There is no role “Kazoo”.")]
+    [InlineData("PUT", "apps/none/ports/x", """{"choice":{"type":"default"}}""", 404, "There is no program “none” on this computer.")]
+    [InlineData("PUT", "apps/record-shelf/ports/x", """{"choice":{"type":"default"}}""", 404, "Record shelf has no output or input “x”.")]
+    [InlineData("PUT", "apps/record-shelf/ports/music", """{"choice":{"type":"end","end":"device/headset/out","channels":{"left":7}}}""", 422, "Headset has 2 channels.")]
+    [InlineData("PUT", "apps/system-sounds/ports/sound", """{"choice":{"type":"nothing"}}""", 422, "System sounds has no choice of its own here: it follows the default.")]
+    [InlineData("PATCH", "devices/none", """{"isPresent":true}""", 404, "There is no device “none” on this computer.")]
+    [InlineData("PATCH", "devices/headset/inputs/9", """{"lowCut":true}""", 404, "Headset has no input 10.")]
+    [InlineData("PATCH", "devices/headset", """{"isMonitoring":true}""", 422, "Headset cannot play its inputs itself.")]
+    [InlineData("PATCH", "apps/record-shelf", """{"volume":6}""", 422, "+6.0 dB is out of range.")]
+    [InlineData("POST", "devices", """{"name":"Headset","members":["headset","pier-mic"]}""", 422, "There is a device “Headset” already.")]
+    [InlineData("DELETE", "devices/headset", null, 422, "Headset is one device.")]
+    public async Task What_cannot_be_is_refused_in_words_and_the_show_plays_on(string method, string path, string? body, int status, string what)
+    {
+        var (answered, problem) = await _server.SendAsync(new HttpMethod(method), $"/api/gear/{path}", body);
+        answered.ShouldBe(status, problem.ToJsonString());
+        ((string)problem["problems"]![0]!["what"]!).ShouldBe(what);
+        await _server.StepAsync(1);
+        (await PeakAsync("mix/viewers")).ShouldBeGreaterThan(-60);
+    }
+
+    [Fact]
+    public async Task A_choice_that_needs_a_restart_is_told_as_a_conflict_and_taken_with_one()
+    {
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/beacon-encoder", """{"isRunning":true}""");
+        var cable = await CableAsync("Late");
+        var (status, problem) = await SetPortAsync("beacon-encoder", "main", $$"""{"type":"end","end":"cable/{{cable}}"}""");
+        status.ShouldBe(409);
+        ((bool)problem["needsRestart"]!).ShouldBeTrue();
+        (status, _) = await _server.SendAsync(HttpMethod.Put, "/api/gear/apps/beacon-encoder/ports/main", $$$"""{"choice":{"type":"end","end":"cable/{{{cable}}}"},"restart":true}""");
+        status.ShouldBe(200);
+    }
+
+    [Fact]
+    public async Task A_file_of_the_computer_that_cannot_be_read_is_set_aside_and_the_computer_is_as_new()
+    {
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/record-shelf", """{"isPlaying":false}""");
+        await _server.StopAsync();
+        var file = Path.Combine(_server.Data, "practice-computer.json");
+        File.Exists(file).ShouldBeTrue();
+        await File.WriteAllTextAsync(file, "{\"state\":", Cancel);
+        await _server.StartAsync();
+        ((bool)(await GearAsync())["apps"]!.AsArray().Single(a => (string)a!["id"]! == "record-shelf")!["isPlaying"]!).ShouldBeTrue();
+        File.Exists(file + ".damaged").ShouldBeTrue();
+    }
+
+    private async Task<JsonNode> GearAsync() => (await _server.SendAsync(HttpMethod.Get, "/api/gear")).Body;
+
+    private async Task<List<string>> HistoryAsync() =>
+        [.. (await _server.SendAsync(HttpMethod.Get, "/api/gear/history")).Body.AsArray().Select(l => (string)l!["sentence"]!)];
+
+    private Task<(int Status, JsonNode Body)> SetPortAsync(string app, string port, string choice) =>
+        _server.SendAsync(HttpMethod.Put, $"/api/gear/apps/{app}/ports/{port}", $"{{\"choice\":{choice}}}");
+
+    private Task<(int Status, JsonNode Body)> Command(HttpMethod method, string path, string? body = null) => _server.SendAsync(method, $"/api/shows/LIVE/{path}", body);
+
+    private async Task<string> CableAsync(string name)
+    {
+        var (status, show) = await Command(HttpMethod.Post, "cables", $$"""{"name":"{{name}}"}""");
+        status.ShouldBe(200);
+        return (string)show["cables"]!.AsArray().Single(c => (string)c!["name"]! == name)!["id"]!;
+    }
+
+    // The highest sample of the last seconds, dBFS, as the engine's meters say.
+    private async Task<double> PeakAsync(string point)
+    {
+        using var meters = await _server.LookAsync("levels");
+        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!["values"]!;
+        var (_, data) = await RunningServer.ReceiveAsync(meters);
+        var values = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(data.AsSpan(40)).ToArray();
+        var buses = layout["buses"]!.AsArray().Select(b => (string)b!).ToList();
+        var (sources, mixes) = (layout["sources"]!.AsArray().Count, layout["mixes"]!.AsArray().Select(m => (string)m!).ToList());
+        return Point.Parse(point) is MixPoint mix
+            ? values[(sources * Core.Engine.MeterLayout.SourceValues) + (mixes.IndexOf(mix.Id.Value) * Core.Engine.MeterLayout.MixValues)]
+            : values[values.Length - buses.Count + buses.IndexOf(point)];
+    }
+
+    private static JsonNode Role(JsonNode gear, string role) => gear["roles"]!.AsArray().Single(r => (string)r!["role"]! == role)!;
+
+    private static JsonNode Port(JsonNode gear, string app, string port) =>
+        gear["apps"]!.AsArray().Single(a => (string)a!["id"]! == app)!["ports"]!.AsArray().Single(p => (string)p!["id"]! == port)!;
+}
