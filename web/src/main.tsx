@@ -10,6 +10,7 @@ import { followJobs } from "@/core/realtime/jobs";
 import { followStatus } from "@/core/realtime/status";
 import { followTurns } from "@/features/chains";
 import { followDrags } from "@/features/desk";
+import { followGear } from "@/features/gear";
 import { followHistory } from "@/features/history";
 import { keepListening } from "@/features/listen";
 import { followMicrophones, tendMicrophones, watchInputs } from "@/features/microphones";
@@ -34,7 +35,16 @@ const queries = new QueryClient({
 
 startTheme();
 startMeters();
-for (const follow of [followShow, followStatus, followJobs, followHistory, followTakes, followShows, followMicrophones])
+for (const follow of [
+  followShow,
+  followStatus,
+  followJobs,
+  followHistory,
+  followTakes,
+  followShows,
+  followMicrophones,
+  followGear,
+])
   follow(queries);
 followDrags();
 followTurns();

@@ -111,6 +111,20 @@ public sealed class EnginePlan
     /// <summary>How many channels a point gives; 0 where the plan does not have it.</summary>
     public int ChannelsOf(Point point) => _outlets.TryGetValue(point, out var outlet) ? outlet.Channels : 0;
 
+    /// <summary>True where anything takes what a point gives.</summary>
+    public bool IsRead(Point point)
+    {
+        foreach (var link in Routed.Wiring.Links)
+        {
+            if (link.Use == LinkUse.Sound && link.From == point)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /// <summary>True where what gives a point has failed and is silent since.</summary>
     public bool IsBroken(Point point) => point switch
     {

@@ -23,14 +23,16 @@ sealed class CapturedSound : IPortSound
     private readonly Biquad[] _filters;
     private volatile Setting _wanted;
     private Setting _is;
+    private Device _device;
+    private bool _isRead = true;
     private long _frame = -1;
 
     /// <param name="sounds">What sounds before each input, and which of its sides.</param>
     /// <param name="device">How the device is set.</param>
     public CapturedSound((SoundBuffer? Sound, int Side)[] sounds, Device device)
     {
-        _sounds = sounds;
-        _wanted = _is = SettingOf(device, null);
+        (_sounds, _device) = (sounds, device);
+        _wanted = _is = SettingOf(null);
         _blocks = [.. sounds.Select(_ => new float[AudioFormat.BlockFrames])];
         _gains = [.. _is.Gains.Select(g => new GainRamp(g))];
         _cuts = [.. _is.Cuts.Select(c => new GainRamp(c))];
@@ -41,7 +43,24 @@ sealed class CapturedSound : IPortSound
     public DriftingInput? Drift => _wanted.Clock?.Input;
 
     /// <summary>Sets it as a device is set now. Any thread, one at a time.</summary>
-    public void Set(Device device) => _wanted = SettingOf(device, _wanted);
+    public void Set(Device device)
+    {
+        _device = device;
+        _wanted = SettingOf(_wanted);
+    }
+
+    /// <summary>
+    /// Whether anybody takes what it captures. Where nobody does it is only metered, and its clock, which costs most, does not run. Any thread,
+    /// one at a time.
+    /// </summary>
+    public void Read(bool isRead)
+    {
+        if (_isRead != isRead)
+        {
+            _isRead = isRead;
+            _wanted = SettingOf(_wanted);
+        }
+    }
 
     /// <inheritdoc/>
     public void Process(long frame, float[][] block)
@@ -58,10 +77,11 @@ sealed class CapturedSound : IPortSound
         }
     }
 
-    private Setting SettingOf(Device device, Setting? before)
+    private Setting SettingOf(Setting? before)
     {
+        var device = _device;
         var (rate, clock, buffer) = (device.Rate, device.PartsPerMillion, device.BufferFrames);
-        var isOwn = device.IsUsable && (rate != AudioFormat.SampleRate || clock != 0);
+        var isOwn = _isRead && device.IsUsable && (rate != AudioFormat.SampleRate || clock != 0);
 
         // Plugged in again, or at another rate, its clock is learnt anew.
         var kept = before is { } known && (known.Rate, known.PartsPerMillion, known.Buffer) == (rate, clock, buffer) && known.Clock is not null == isOwn ? known.Clock : null;

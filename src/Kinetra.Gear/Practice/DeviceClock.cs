@@ -23,7 +23,7 @@ sealed class DeviceClock
     private readonly SincTable _table;
     private readonly float[] _kernel;
     private readonly float[] _taken;
-    private readonly float[] _made;
+    private readonly float[][] _made;
     private readonly float[][] _converted;
     private readonly RateConverter?[] _converters;
     private long _start = -1;
@@ -41,7 +41,7 @@ sealed class DeviceClock
         _buffer = bufferFrames;
         _table = SincTable.For(_trueRate / AudioFormat.SampleRate);
         (_kernel, _taken) = (new float[_table.Taps], new float[_table.Taps]);
-        _made = new float[bufferFrames];
+        _made = [.. sounds.Select(_ => new float[bufferFrames])];
         _converters = [.. sounds.Select(_ => rate == AudioFormat.SampleRate ? null : new RateConverter(rate, AudioFormat.SampleRate))];
         var most = _converters.FirstOrDefault()?.MostFrom(bufferFrames) ?? bufferFrames;
         _converted = [.. sounds.Select(_ => new float[most])];
@@ -75,16 +75,16 @@ sealed class DeviceClock
     private void HandOver()
     {
         var frames = 0;
+        Capture();
         for (var c = 0; c < _sounds.Length; c++)
         {
-            Capture(c);
             if (_converters[c] is { } converter)
             {
-                frames = converter.Process(_made, _converted[c]);
+                frames = converter.Process(_made[c], _converted[c]);
             }
             else
             {
-                _made.CopyTo(_converted[c].AsSpan());
+                _made[c].CopyTo(_converted[c].AsSpan());
                 frames = _buffer;
             }
         }
@@ -105,22 +105,22 @@ sealed class DeviceClock
     }
 
     // The sound in the room at the times at which the device looks.
-    private void Capture(int channel)
+    private void Capture()
     {
-        if (_sounds[channel] is not { } sound)
-        {
-            _made.AsSpan().Clear();
-            return;
-        }
-
-        var samples = _sides[channel] == 0 || sound.Right is null ? sound.Left : sound.Right;
-        for (var n = 0; n < _made.Length; n++)
+        for (var n = 0; n < _buffer; n++)
         {
             var position = _start + ((_captured + n) / _trueRate * AudioFormat.SampleRate);
             var whole = (long)Math.Floor(position);
             _table.Kernel(position - whole, _kernel);
-            var first = (int)((((whole - _table.Behind) % samples.Length) + samples.Length) % samples.Length);
-            _made[n] = TensorPrimitives.Dot(_kernel, Around(samples, first));
+            for (var c = 0; c < _sounds.Length; c++)
+            {
+                if (_sounds[c] is { } sound)
+                {
+                    var samples = _sides[c] == 0 || sound.Right is null ? sound.Left : sound.Right;
+                    var first = (int)((((whole - _table.Behind) % samples.Length) + samples.Length) % samples.Length);
+                    _made[c][n] = TensorPrimitives.Dot(_kernel, Around(samples, first));
+                }
+            }
         }
     }
 

@@ -82,6 +82,16 @@ public sealed class PracticeComputer(StandIns sounds)
         }
     }
 
+    /// <summary>With this plan some of its devices are read, and others are not. One thread at a time.</summary>
+    public void Serve(EnginePlan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        foreach (var (id, captured) in _captured)
+        {
+            captured.Read(plan.IsRead(new DevicePoint(id, Side.In)));
+        }
+    }
+
     /// <summary>How a device's clock runs against the engine's; null: it is the same, or the device is not read.</summary>
     public DriftingInput? DriftOf(DeviceId device) => _captured.GetValueOrDefault(device)?.Drift;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Gear;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
@@ -85,12 +86,14 @@ static class OpenApi
                 schema.MinLength = 1;
                 schema.MaxLength = Secret.MaxLength;
             }
-            else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId))
+            else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
+                || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId))
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Pattern = ShowFileSchema.IdPattern;
             }
-            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType))
+            else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType)
+                || type == typeof(Destination) || type == typeof(Wishes) || type == typeof(Device) || type == typeof(DeviceInputChannel))
             {
                 // What the API gives is always whole; defaults are for show files.
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();

@@ -18,6 +18,13 @@ public sealed class GearAround(PracticeComputer practice)
     /// <summary>How its devices' clocks run, by device; null: as the engine's, or it is not read.</summary>
     public Core.Clocks.DriftingInput? DriftOf(Core.Signal.DeviceId device) => practice.DriftOf(device);
 
+    /// <summary>With this plan some devices are read, and others are not.</summary>
+    public EnginePlan Serve(EnginePlan plan)
+    {
+        practice.Serve(plan);
+        return plan;
+    }
+
     /// <summary>From now on it is so.</summary>
     public void Become(GearState state)
     {

@@ -37,7 +37,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
         {
             inlets.Use(prepared);
             _show = show;
-            _posted = EnginePlan.Build(show.Rig, inlets.For, null, null, gear.Running);
+            _posted = gear.Serve(EnginePlan.Build(show.Rig, inlets.For, null, null, gear.Running));
         }
 
         host.Start(_posted, hushed);
@@ -51,7 +51,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
         {
             _previews = _previews.Clear();
             inlets.Use(prepared);
-            var plan = EnginePlan.Build(show.Rig, inlets.For, null, _probes, gear.Running);
+            var plan = gear.Serve(EnginePlan.Build(show.Rig, inlets.For, null, _probes, gear.Running));
             host.Engine.PostOpening(plan, _posted!, Succession.Of(_show!.Rig, show.Rig));
             (_show, _posted) = (show, plan);
         }
@@ -202,7 +202,7 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
             return;
         }
 
-        _posted = EnginePlan.Build(rig, inlets.For, _posted, _probes, gear.Running);
+        _posted = gear.Serve(EnginePlan.Build(rig, inlets.For, _posted, _probes, gear.Running));
         host.Engine.Post(_posted);
     }
 

@@ -2,6 +2,7 @@ import { type ComponentType, Suspense, useEffect } from "react";
 import { type Screen, usePlace } from "@/core/place/place";
 import { useConnection } from "@/core/realtime/connection";
 import { Desk } from "@/features/desk";
+import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
 import { Takes } from "@/features/takes";
 import { keepFocus } from "@/shared/focus/keepFocus";
@@ -16,7 +17,7 @@ import { Layers } from "./Layers";
 import { Rail } from "./Rail";
 import { TopBar } from "./TopBar";
 
-const screens: Record<Screen, ComponentType> = { desk: Desk, takes: Takes };
+const screens: Record<Screen, ComponentType> = { desk: Desk, gear: Gear, takes: Takes };
 
 export function App() {
   const screen = usePlace((p) => p.screen);

@@ -6,6 +6,7 @@ import { keyOf, type LetterCommand, useKeySettings } from "@/core/keys/keys";
 import { meters, onPaint } from "@/core/meters/meters";
 import { openLayer } from "@/core/place/place";
 import { useStatus } from "@/core/realtime/status";
+import { WishState } from "@/features/gear";
 import { HistoryButtons } from "@/features/history";
 import { listen, useListening } from "@/features/listen";
 import { useRecord } from "@/features/takes";
@@ -60,6 +61,7 @@ export function TopBar() {
         </Hint>
       </div>
       <DatabaseState />
+      <WishState />
       <div className="grow" />
       <ListenState />
       <JobsState />
@@ -153,11 +155,13 @@ function Recorded() {
 }
 
 function ListenState() {
-  const { wish, gaps, waiting, latencyMs } = useListening();
+  const { wish, called, gaps, waiting, latencyMs } = useListening();
   const { outputs, chosen } = useOutputs();
   const show = useShow();
   const name =
-    show.data?.mixes.find((m) => m.id === wish.mix)?.name ?? show.data?.sources.find((s) => s.id === wish.source)?.name;
+    show.data?.mixes.find((m) => m.id === wish.mix)?.name ??
+    show.data?.sources.find((s) => s.id === wish.source)?.name ??
+    (wish.point === undefined ? undefined : called);
   if (name === undefined) return null;
   const items = [
     ...(outputs ?? [])

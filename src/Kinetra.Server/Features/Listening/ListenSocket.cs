@@ -24,7 +24,7 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
     private const int MaxFrames = 2048;
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(2);
     private static readonly RigProblem NotUnderstood = new(
-        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, or {} for nothing");
+        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, or {} for nothing");
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
@@ -34,7 +34,7 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
         await await Task.WhenAny(reading, writing);
     });
 
-    private sealed record Wish(string? Mix = null, string? Source = null);
+    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null);
 
     // The reader of messages and the writer of sound meet in two fields, each written by one of them.
     private sealed class Session : IDisposable
@@ -57,7 +57,7 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
             try
             {
                 var wish = JsonSerializer.Deserialize<Wish>(message, RigJson.Options) ?? new Wish();
-                if (wish is { Mix: not null, Source: not null })
+                if ((wish.Mix is null ? 0 : 1) + (wish.Source is null ? 0 : 1) + (wish.Point is null ? 0 : 1) > 1)
                 {
                     _problem = NotUnderstood;
                     return Task.CompletedTask;
@@ -66,7 +66,9 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
                 if (PointOf(wish) is { } point && (!_host.IsRunning || _host.Engine.Plan.ChannelsOf(point) == 0))
                 {
                     _problem = new RigProblem(
-                        wish.Mix is null ? "source" : "mix", $"There is no “{wish.Mix ?? wish.Source}”.", "an id that the show has now");
+                        wish switch { { Mix: not null } => "mix", { Source: not null } => "source", _ => "point" },
+                        $"There is no “{wish.Mix ?? wish.Source ?? wish.Point!.ToString()}”.",
+                        "what the show or the computer has now");
                     return Task.CompletedTask;
                 }
 
@@ -120,6 +122,7 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
         {
             { Mix: { } mix } => new MixPoint(new(mix)),
             { Source: { } source } => new SourcePoint(new(source)),
+            { Point: { } point } => point,
             _ => null,
         };
     }

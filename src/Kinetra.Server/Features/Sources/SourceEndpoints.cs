@@ -15,7 +15,26 @@ namespace Kinetra.Server.Features.Sources;
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Trim">dB, −120 … 12, or "off".</param>
 /// <param name="Look">Colour and shape.</param>
-public sealed record SourceChange([property: Like(typeof(Source), "name")] string? Name = null, Gain? Trim = null, SourceLook? Look = null);
+/// <param name="Input">What it takes its sound from: another device in its place keeps all else.</param>
+/// <param name="Inverted">True: upside down.</param>
+/// <param name="Fold">True: both channels are folded into one.</param>
+/// <param name="SyncDelay">By how much it is held back after its chain, ms, 0–2000.</param>
+/// <param name="Kind">What kind of thing it is.</param>
+public sealed record SourceChange(
+    [property: Like(typeof(Source), "name")] string? Name = null,
+    Gain? Trim = null,
+    SourceLook? Look = null,
+    SourceInput? Input = null,
+    bool? Inverted = null,
+    bool? Fold = null,
+    [property: Like(typeof(Source), "syncDelay")] double? SyncDelay = null,
+    SourceKind? Kind = null);
+
+/// <summary>A source that takes its sound from the computer, or from a cable.</summary>
+/// <param name="Input">What from.</param>
+/// <param name="Name">1–60 characters; left out: a free one.</param>
+/// <param name="Kind">What kind of thing it is; left out: an app.</param>
+public sealed record NewSource(SourceInput Input, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null);
 
 /// <summary>Sources: changed, added from a sound file, played again, removed.</summary>
 sealed class SourceEndpoints : IFeature
@@ -26,6 +45,7 @@ sealed class SourceEndpoints : IFeature
         show.MapPatch("/sources/{source}", ChangeAsync).WithName("changeSource").WithSummary("Changes a source.");
         show.MapPost("/sources", AddAsync).WithName("addSource").DisableAntiforgery()
             .WithSummary("Adds a sound file as a source (multipart: file, name, loop).");
+        show.MapPost("/sources/taken", TakeAsync).WithName("takeSource").WithSummary("Adds a source that takes its sound from a device, a program or a cable.");
         show.MapDelete("/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
         show.MapPut("/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
         show.MapPost("/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
@@ -33,7 +53,31 @@ sealed class SourceEndpoints : IFeature
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ChangeAsync(
         string source, SourceChange change, ShowCommands commands, [AsParameters] CommandCall call) =>
-        commands.DoAsync(call, new SetSource(new(source), change.Name, change.Trim, change.Look));
+        commands.DoAsync(
+            call,
+            new SetSource(new(source), change.Name, change.Trim, change.Look, change.Input, change.Inverted, change.Fold, change.SyncDelay, change.Kind));
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> TakeAsync(
+        NewSource wanted, LiveGear gear, ShowCommands commands, [AsParameters] CommandCall call) =>
+        wanted.Input is SoundFileInput
+            ? Problems.Invalid("input", "A sound file is added with its file.", "a device, a program, everything else, a cable or a browser's input")
+            : await commands.DoAsync(call, rig => new AddSource(new Source
+            {
+                Id = SourceId.New(),
+                Name = wanted.Name ?? FreeNames.For(rig, NameOf(wanted.Input, rig, gear)),
+                Kind = wanted.Kind ?? (wanted.Input is DeviceInput ? SourceKind.Microphone : wanted.Input is EverythingElseInput ? SourceKind.CatchAll : SourceKind.App),
+                Input = wanted.Input,
+                Look = FreeNames.Look(rig),
+            }));
+
+    private static string NameOf(SourceInput input, Core.Rigs.Rig rig, LiveGear gear) => input switch
+    {
+        DeviceInput device => gear.Now.State.Find(device.Device)?.Name,
+        AppInput app => gear.Now.State.Find(app.App)?.Name,
+        EverythingElseInput => "Computer",
+        CableInput cable => rig.Find(cable.Cable)?.Name,
+        _ => null,
+    } ?? "Source";
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(
         string source, ShowCommands commands, [AsParameters] CommandCall call) =>

@@ -1,12 +1,7 @@
 // Owns the socket on which sound comes down, and hands the sound to the AudioWorklet through shared memory.
 import { ClockTracker } from "./clockTracker";
 import { Control, openRing, type SharedSound, type SoundRing, write } from "./soundRing";
-
-/** What is listened to; neither: nothing. */
-export interface Wish {
-  mix?: string;
-  source?: string;
-}
+import type { Wish } from "./wish";
 
 export type ToListenWorker =
   | { kind: "start"; url: string; sound: SharedSound; clock: MessagePort }

@@ -1,6 +1,7 @@
 import { socketUrl } from "@/core/realtime/socketUrl";
-import type { FromListenWorker, ToListenWorker, Wish } from "./listen.worker";
+import type { FromListenWorker, ToListenWorker } from "./listen.worker";
 import { Control, makeSharedSound, openRing, type SoundRing } from "./soundRing";
+import { isAny, type Wish } from "./wish";
 
 /** Sound that comes down: a socket's Worker, shared memory, and the worklet that plays it. */
 export interface Player {
@@ -29,8 +30,7 @@ export function startPlayer(context: AudioContext, hear: (message: FromListenWor
     node,
     ring,
     wish: (wish) => {
-      const wanted = wish.mix !== undefined || wish.source !== undefined;
-      Atomics.store(ring.control, Control.wanted, wanted ? 1 : 0);
+      Atomics.store(ring.control, Control.wanted, isAny(wish) ? 1 : 0);
       worker.postMessage({ kind: "wish", wish } satisfies ToListenWorker);
     },
     close: () => {

@@ -29,19 +29,26 @@ describe("meter frames", () => {
 
   it("are found by what they belong to", () => {
     const reading = new MeterReading();
-    reading.setLayout({ sources: ["a", "b"], mixes: ["m", "n"], processors: ["p", "q"] });
-    const length = 2 * sourceValues + 2 * mixValues + 4 + 2 * processorValues;
+    reading.setLayout({
+      sources: ["a", "b"],
+      mixes: ["m", "n"],
+      processors: ["p", "q"],
+      buses: ["cable/c", "app/a/out"],
+    });
+    const length = 2 * sourceValues + 2 * mixValues + 4 + 2 * processorValues + 2;
     reading.setFrame(readMeterFrame(message(Array.from({ length }, (_, i) => -i))));
     expect(reading.source("b", SourceMeter.momentary)).toBe(-(sourceValues + 3));
     expect(reading.mix("n", SourceMeter.shortTerm)).toBe(-(2 * sourceValues + mixValues + 4));
     expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
-    expect(reading.processor("q", ProcessorMeter.latency)).toBe(-(length - 2));
+    expect(reading.processor("q", ProcessorMeter.latency)).toBe(-(length - 4));
+    expect(reading.bus("app/a/out")).toBe(-(length - 1));
+    expect(reading.bus("app/z/out")).toBe(Number.NEGATIVE_INFINITY);
     expect(reading.processor("z", ProcessorMeter.reduction)).toBe(Number.NEGATIVE_INFINITY);
   });
 
   it("that stop keep the last reference loudness, and nothing else", () => {
     const reading = new MeterReading();
-    reading.setLayout({ sources: ["a"], mixes: [], processors: [] });
+    reading.setLayout({ sources: ["a"], mixes: [], processors: [], buses: [] });
     expect(reading.reference("a")).toBe(Number.NEGATIVE_INFINITY);
     reading.setFrame(readMeterFrame(message([-1, -1, -1, -1, -1, -23, 0, 0])));
     expect(reading.reference("a")).toBe(-23);
@@ -53,7 +60,7 @@ describe("meter frames", () => {
   it("of another layout, or of something unknown, are nothing and never a wrong number", () => {
     const reading = new MeterReading();
     expect(reading.source("a", SourceMeter.peak)).toBe(Number.NEGATIVE_INFINITY);
-    reading.setLayout({ sources: ["a"], mixes: [], processors: [] });
+    reading.setLayout({ sources: ["a"], mixes: [], processors: [], buses: [] });
     reading.setFrame(readMeterFrame(message([-5, -5, -5, -5, -5, -5, 0])));
     expect(reading.source("a", SourceMeter.peak)).toBe(Number.NEGATIVE_INFINITY);
     reading.setFrame(readMeterFrame(message([-5, -5, -5, -5, -5, -5, 0, 0])));

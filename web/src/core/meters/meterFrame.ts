@@ -11,6 +11,8 @@ export interface MeterLayout {
   sources: string[];
   mixes: string[];
   processors: string[];
+  /** Cables and points of the computer, as text: `app/ID/PORT`. */
+  buses: string[];
 }
 
 /** One frame of all meters, as it came: see the topic “levels” of the server. */
@@ -51,6 +53,7 @@ export class MeterReading {
   readonly #sources = new Map<string, number>();
   readonly #mixes = new Map<string, number>();
   readonly #processors = new Map<string, number>();
+  readonly #buses = new Map<string, number>();
   readonly #references = new Map<string, number>();
 
   setLayout(layout: MeterLayout) {
@@ -58,6 +61,7 @@ export class MeterReading {
     this.#sources.clear();
     this.#mixes.clear();
     this.#processors.clear();
+    this.#buses.clear();
     layout.sources.forEach((id, i) => {
       this.#sources.set(id, i);
     });
@@ -67,13 +71,26 @@ export class MeterReading {
     layout.processors.forEach((id, i) => {
       this.#processors.set(id, i);
     });
+    layout.buses.forEach((point, i) => {
+      this.#buses.set(point, i);
+    });
   }
 
   /** A frame of the layout that came before it, as they come on one socket; one of another is none. */
   setFrame(frame: MeterFrame | null) {
-    const [s, m, p] = [this.#sources.size, this.#mixes.size, this.#processors.size];
-    const length = s * sourceValues + m * (mixValues + s) + p * processorValues;
+    const length = this.#busesAt() + this.#buses.size;
     this.#frame = frame?.values.length === length ? frame : null;
+  }
+
+  /** Where the values of cables and of the computer begin. */
+  #busesAt(): number {
+    const [s, m, p] = [this.#sources.size, this.#mixes.size, this.#processors.size];
+    return s * sourceValues + m * (mixValues + s) + p * processorValues;
+  }
+
+  /** The highest sample at a cable or a point of the computer since the last frame, dBFS. */
+  bus(point: string): number {
+    return this.#at(this.#buses.get(point), (i) => this.#busesAt() + i);
   }
 
   get frame(): MeterFrame | null {

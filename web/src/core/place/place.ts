@@ -1,7 +1,7 @@
 import { navigate, useLocationProperty } from "wouter/use-browser-location";
 
 /** The screens, by their address. */
-const screens = { desk: "/", takes: "/takes" } as const;
+const screens = { desk: "/", gear: "/gear", takes: "/takes" } as const;
 
 /** What can lie over a screen; one at a time. */
 const layers = ["shows", "history", "keys", "delay", "cables", "sound", "microphone", "mix"] as const;

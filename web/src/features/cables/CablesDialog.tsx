@@ -153,7 +153,7 @@ function FeedRow({ show, cable, feed }: { show: Show; cable: Cable; feed: CableF
 }
 
 function AddFeed({ show, cable }: { show: Show; cable: Cable }) {
-  const add = useAddFeed(cable.id);
+  const add = useAddFeed();
   const there = new Set(cable.feeds.map((f) => f.from.split("/")[1]));
   const groups: { words: string; of: { from: string; id: string; name: string }[] }[] = [
     { words: "Mixes", of: show.mixes.map((m) => ({ from: `mix/${m.id}`, id: m.id, name: m.name })) },
@@ -172,7 +172,7 @@ function AddFeed({ show, cable }: { show: Show; cable: Cable }) {
       options={groups.flatMap((g) =>
         g.of.filter((o) => !there.has(o.id)).map((o) => ({ value: o.from, words: o.name, group: g.words })),
       )}
-      onChange={(from) => add.mutate(from)}
+      onChange={(from) => add.mutate({ cable: cable.id, from })}
     />
   );
 }

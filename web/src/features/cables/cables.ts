@@ -21,8 +21,8 @@ export function useRemoveCable(cable: string) {
   return useStep<void>((_, seen) => answer(api.DELETE("/api/shows/{show}/cables/{cable}", { ...to(seen, { cable }) })));
 }
 
-export function useAddFeed(cable: string) {
-  return useStep((from: string, seen) =>
+export function useAddFeed() {
+  return useStep(({ cable, from }: { cable: string; from: string }, seen) =>
     answer(
       api.POST("/api/shows/{show}/cables/{cable}/feeds", {
         ...to(seen, { cable }),
@@ -72,19 +72,26 @@ export function useAllowLoop() {
     for (const held of loop.held) {
       const seen: Seen = { show: now.id, revision: now.revision };
       now =
-        held.source !== null
+        held.destination !== null
           ? await answer(
-              api.PUT("/api/shows/{show}/sources/{source}/loop", {
-                ...to(seen, { source: held.source }),
+              api.PATCH("/api/shows/{show}/mixes/{mix}/destinations/{destination}", {
+                ...to(seen, { mix: held.from.split("/")[1] ?? "", destination: held.destination }),
                 body: { loopAllowed: true },
               }),
             )
-          : await answer(
-              api.PATCH("/api/shows/{show}/cables/{cable}/feeds", {
-                ...to(seen, { cable: held.intoCable ?? "" }),
-                body: { from: `cable/${held.cable}`, loopAllowed: true },
-              }),
-            );
+          : held.source !== null
+            ? await answer(
+                api.PUT("/api/shows/{show}/sources/{source}/loop", {
+                  ...to(seen, { source: held.source }),
+                  body: { loopAllowed: true },
+                }),
+              )
+            : await answer(
+                api.PATCH("/api/shows/{show}/cables/{cable}/feeds", {
+                  ...to(seen, { cable: held.intoCable ?? "" }),
+                  body: { from: held.from, loopAllowed: true },
+                }),
+              );
     }
     return now;
   });

@@ -1,15 +1,17 @@
 import { create } from "zustand";
 import type { Show } from "@/core/api/client";
 import { OutputGraph } from "@/core/audio/graph";
-import type { Wish } from "@/core/audio/listen.worker";
 import { restoreOutput, useOutputs } from "@/core/audio/outputs";
 import type { Player } from "@/core/audio/player";
 import { Control, Place } from "@/core/audio/soundRing";
+import { isAny, type Wish } from "@/core/audio/wish";
 import { tell } from "@/core/notices/notices";
 
 interface ListenState {
-  /** What this window listens to; neither: nothing. */
+  /** What this window listens to; nothing of it: nothing. */
   wish: Wish;
+  /** What a point that is neither a mix nor a source is called. */
+  called: string;
   /** How often the sound ran dry in this window. */
   gaps: number;
   /** True while a sound is wanted but the socket is away. */
@@ -19,7 +21,13 @@ interface ListenState {
 }
 
 /** Listening belongs to this window alone: it changes nobody else's sound. */
-export const useListening = create<ListenState>(() => ({ wish: {}, gaps: 0, waiting: false, latencyMs: null }));
+export const useListening = create<ListenState>(() => ({
+  wish: {},
+  called: "",
+  gaps: 0,
+  waiting: false,
+  latencyMs: null,
+}));
 
 /** How long what played before goes on at most while the next output begins, ms. */
 const longestMove = 1500;
@@ -34,9 +42,9 @@ let playing: Promise<Playing> | null = null;
 /** All that can sound in this window: while the output changes, what plays and what will. */
 const players = new Set<Player>();
 
-/** Turns this window's ears to a mix or a source; `{}` to nothing. From one to another it fades at the server. */
-export async function listen(wish: Wish) {
-  useListening.setState({ wish });
+/** Turns this window's ears to a mix, a source or another point; `{}` to nothing. From one to another it fades at the server. */
+export async function listen(wish: Wish, called = "") {
+  useListening.setState({ wish, called });
   // Also what is about to be left: who stops listening hears nothing any more, nowhere.
   for (const player of players) player.wish(wish);
   try {
@@ -54,10 +62,10 @@ export async function listen(wish: Wish) {
 }
 
 /** The same again stops it. */
-export function toggleListen(wish: Wish) {
+export function toggleListen(wish: Wish, called = "") {
   const { wish: now } = useListening.getState();
-  const same = now.mix === wish.mix && now.source === wish.source;
-  void listen(same ? {} : wish);
+  const same = now.mix === wish.mix && now.source === wish.source && now.point === wish.point;
+  void listen(same ? {} : wish, called);
 }
 
 let known: Show | null = null;
@@ -83,7 +91,7 @@ export function keepListening(show: Show) {
 function turn({ graph, player }: Playing) {
   const { wish } = useListening.getState();
   player.wish(wish);
-  if (wish.mix !== undefined || wish.source !== undefined) graph.wake();
+  if (isAny(wish)) graph.wake();
 }
 
 async function start(): Promise<Playing> {

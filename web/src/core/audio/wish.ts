@@ -1,0 +1,9 @@
+/** What is listened to, one of them: a mix, a source, or any other point as text. None: nothing. */
+export interface Wish {
+  mix?: string;
+  source?: string;
+  point?: string;
+}
+
+/** Whether that is anything. */
+export const isAny = (wish: Wish) => wish.mix !== undefined || wish.source !== undefined || wish.point !== undefined;

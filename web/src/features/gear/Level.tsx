@@ -1,0 +1,32 @@
+import { useEffect, useRef } from "react";
+import { meters, onPaint } from "@/core/meters/meters";
+
+/** The quietest that is drawn, dBFS. */
+const floor = -60;
+
+/** How fast the bar falls, dB a second. */
+const fall = 24;
+
+/** A bar that moves with the loudest of some points. For the eye; whether something sounds is told in words beside it. */
+export function Level({ points }: { points: readonly string[] }) {
+  const bar = useRef<HTMLDivElement>(null);
+  const key = points.join(" ");
+  useEffect(() => {
+    const all = key === "" ? [] : key.split(" ");
+    let [shown, before] = [Number.NEGATIVE_INFINITY, performance.now()];
+    return onPaint((now) => {
+      const peak = all.reduce((most, point) => Math.max(most, meters.bus(point)), Number.NEGATIVE_INFINITY);
+      shown = Math.max(peak, shown - ((now - before) / 1000) * fall);
+      before = now;
+      if (!bar.current) return;
+      const share = Math.min(1, Math.max(0, 1 - shown / floor));
+      bar.current.style.transform = `scaleX(${Number.isFinite(shown) ? share : 0})`;
+      bar.current.style.background = peak >= 0 ? "var(--wrong)" : "var(--lamp)";
+    });
+  }, [key]);
+  return (
+    <div aria-hidden="true" className="mt-2.5 h-1.5 w-14 shrink-0 overflow-hidden rounded-sm bg-line max-md:w-9">
+      <div ref={bar} className="h-full origin-left" style={{ transform: "scaleX(0)" }} />
+    </div>
+  );
+}
