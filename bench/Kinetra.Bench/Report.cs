@@ -17,6 +17,7 @@ static class Report
         ("resampler", Conversion.Measure),
         ("plans", Plans.Measure),
         ("large", Large.Measure),
+        ("gear", GearParts.Measure),
         ("drag", Large.Drag),
         ("loops", Large.Loops),
     ];

@@ -17,6 +17,7 @@ const layers = ["shows", "history", "keys", "delay", "cables", "sound", "microph
 const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/", (page) => expect(marker(page, "Sea mic", "Viewers")).toBeVisible()],
   ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
+  ["/gear", (page) => expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible()],
   ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
   ...["send/viewers/sea-mic", "source/sea-mic", "mix/viewers"].map((at): [string, (page: Page) => Promise<void>] => [
     `/?at=${at}`,

@@ -30,6 +30,15 @@ for (const theme of ["dark", "light"] as const) {
   });
 }
 
+test("the computer around the desk", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await page.getByRole("link", { name: "Gear" }).click();
+  await expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible();
+  await stepped.step(6);
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 300)));
+  await shoot(page, "gear");
+});
+
 test("choosing a microphone", async ({ page, stepped }) => {
   await page.addInitScript(() => {
     const media = navigator.mediaDevices;

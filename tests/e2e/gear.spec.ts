@@ -1,0 +1,260 @@
+import type { Page } from "@playwright/test";
+import { expect, openDesk, pick, sourceItem, test } from "./support/fixtures.ts";
+import type { Server } from "./support/server.ts";
+import { newestTake, record, rms } from "./support/sound.ts";
+
+// The computer is the server's: each test has one of its own.
+
+interface Show {
+  sources: { id: string; name: string }[];
+  cables: { id: string; name: string }[];
+}
+
+interface Gear {
+  roles: { role: string; name: string }[];
+  apps: { id: string; ports: { id: string; end: string | null }[] }[];
+}
+
+async function openGear(page: Page, server: Server) {
+  await openDesk(page, server);
+  await page.getByRole("navigation", { name: "Screens" }).getByRole("link", { name: "Gear" }).click();
+  await expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible();
+}
+
+/** The sentence about something. */
+const sentence = (page: Page, name: string) => page.getByRole("listitem", { name, exact: true });
+
+const gearOf = async (server: Server) => (await server.get("/api/gear")) as Gear;
+
+/** The highest samples at points of the computer since they were asked last, dBFS. */
+function peaks(page: Page, points: string[]): Promise<number[]> {
+  return page.evaluate(
+    (wanted) =>
+      new Promise<number[]>((done) => {
+        const socket = new WebSocket(`${window.location.origin.replace("http", "ws")}/api/analysis`);
+        socket.binaryType = "arraybuffer";
+        let buses: string[] = [];
+        socket.onopen = () => socket.send(JSON.stringify({ open: 1, topic: "levels" }));
+        socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+          if (typeof data === "string") {
+            buses = (JSON.parse(data) as { values: { buses: string[] } }).values.buses;
+            return;
+          }
+          const values = new Float32Array(data, 40);
+          socket.close();
+          done(wanted.map((point) => values[values.length - buses.length + buses.indexOf(point)] ?? Number.NaN));
+        };
+      }),
+    points,
+  );
+}
+
+test("a program is taken in by a new cable that is offered by name, and is heard at the desk", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await sentence(page, "Harbour browser").getByRole("button", { name: "Start Harbour browser" }).click();
+  await sentence(page, "Harbour browser").getByRole("button", { name: "Play Harbour browser" }).click();
+  const word = sentence(page, "Harbour browser").getByRole("button", { name: /plays its sound into/ });
+  await expect(word).toHaveText("the default: Headset");
+  await pick(word, "A new cable: Harbour browser cable");
+  await expect(word).toHaveText("Harbour browser cable");
+  const show = (await own.get("/api/shows/live")) as Show;
+  await own.send("POST", "/api/shows/LIVE/sources/taken", {
+    input: { type: "cable", cable: show.cables[0]?.id, left: 0, right: 1 },
+    name: "The tide tables",
+  });
+  await page.getByRole("link", { name: "Desk" }).click();
+  await expect(sourceItem(page, "The tide tables")).toBeVisible();
+  await own.step(1);
+  const take = await record(page, own, 2);
+  expect(rms(take("The tide tables").left)).toBeGreaterThan(-50);
+});
+
+test("a sound that the desk alone has is heard again where it played, with one choice", async ({ page, own }) => {
+  await openGear(page, own);
+  const headset = "device/headset/out";
+  await own.step(2);
+  expect((await peaks(page, [headset]))[0]).toBeLessThan(-100);
+  await pick(sentence(page, "Record shelf").getByRole("button", { name: /only to the desk/ }), /still where it plays/);
+  await expect(sentence(page, "Record shelf")).toContainText(
+    "to the desk as Record shelf and into the default: Headset",
+  );
+  await own.step(2);
+  expect((await peaks(page, [headset]))[0]).toBeGreaterThan(-40);
+});
+
+test("a default that a new cable has stolen is told in the sentence and in the bar, and put back by keys alone", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await pick(page.getByRole("button", { name: "calls play on: Headset" }), "This show wants it so");
+  await expect
+    .poll(async () => ((await own.get("/api/shows/live")) as { wishes: { roles: unknown[] } }).wishes.roles.length)
+    .toBe(1);
+  await own.send("POST", "/api/shows/LIVE/cables", { name: "Thief" });
+  await expect(page.getByRole("button", { name: "1 thing is not as this show wants it" })).toBeVisible();
+  await expect(page.getByText("this show wants Headset")).toBeVisible();
+  const back = page.getByRole("button", { name: "Put back: calls play on Headset" });
+  await page.getByRole("button", { name: "calls play on: Thief" }).focus();
+  await page.keyboard.press("Tab");
+  await expect(back).toBeFocused();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: "calls play on: Headset" })).toBeVisible();
+  await expect(page.getByRole("button", { name: /not as this show wants/ })).toBeHidden();
+});
+
+test("a program that sees a cable only after its restart says so, and takes it with one", async ({ page, own }) => {
+  await openGear(page, own);
+  await sentence(page, "Beacon encoder").getByRole("button", { name: "Start Beacon encoder" }).click();
+  await expect(sentence(page, "Beacon encoder").getByRole("button", { name: "End Beacon encoder" })).toBeVisible();
+  const show = (await own.send("POST", "/api/shows/LIVE/cables", { name: "Viewers cable" })) as Show;
+  const word = sentence(page, "Beacon encoder").getByRole("button", { name: /its first sound, takes/ });
+  await word.click();
+  const item = page.getByRole("menuitem", { name: /^Viewers cable/ });
+  await expect(item).toContainText("It sees this after a restart");
+  await item.click();
+  await expect(word).toHaveText("Viewers cable");
+  const encoder = (await gearOf(own)).apps.find((a) => a.id === "beacon-encoder");
+  expect(encoder?.ports[0]?.end).toBe(`cable/${show.cables[0]?.id}`);
+});
+
+test("an interface that is unplugged in the midst of a take is told, leaves a gap of its own, and rejoins by itself", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  await expect
+    .poll(async () => {
+      await own.step(0.032);
+      return page.getByRole("button", { name: /^Stop/ }).isVisible();
+    })
+    .toBe(true);
+  await own.step(3);
+  await page.getByRole("button", { name: "Unplug Desk interface" }).click();
+  await expect(sentence(page, "Host mic")).toContainText("Desk interface is unplugged. It rejoins by itself.");
+  await own.step(2);
+  await page.getByRole("button", { name: "Plug in Desk interface" }).click();
+  await expect(sentence(page, "Host mic")).not.toContainText("unplugged");
+  await own.step(3);
+  await page.getByRole("button", { name: /^Stop/ }).click();
+  await expect.poll(async () => ((await own.get("/api/takes")) as { state: string }[])[0]?.state).toBe("Done");
+  await own.step(0.1);
+  const take = await newestTake(own);
+  const [host, music] = [take("Host mic").left, take("Record shelf").left];
+  expect(host.length).toBe(music.length);
+  const loudest = (samples: Float64Array, from: number, to: number) =>
+    samples.subarray(from * 48000, to * 48000).reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+  expect(loudest(host, 0, 3)).toBeGreaterThan(1000);
+  expect(loudest(host, 3.5, 4.8)).toBe(0);
+  expect(loudest(host, 5.5, 8)).toBeGreaterThan(1000);
+  expect(loudest(music, 3.5, 4.8)).toBeGreaterThan(1000);
+});
+
+test("two people are two inputs of one interface, and another device in its place keeps the rest", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await pick(page.getByRole("button", { name: "Input of Sea mic: 3" }), /^2, as one mono voice/);
+  await expect(sentence(page, "Sea mic")).toContainText("is input 2 of Desk interface, as one mono voice");
+  await own.step(1);
+  const both = await record(page, own, 6);
+  expect(rms(both("Host mic").left)).toBeGreaterThan(-60);
+  expect(rms(both("Sea mic").left)).toBeGreaterThan(-60);
+  expect(both("Host mic").left).not.toEqual(both("Sea mic").left);
+  const before = (await own.get("/api/shows/live")) as { mixes: { sends: { source: string; gain: number }[] }[] };
+  await pick(page.getByRole("button", { name: "Device of Host mic: Desk interface" }), "Pier USB mic");
+  await expect(sentence(page, "Host mic")).toContainText("of Pier USB mic");
+  const after = (await own.get("/api/shows/live")) as typeof before;
+  expect(after.mixes.map((m) => m.sends.map((s) => s.gain))).toEqual(
+    before.mixes.map((m) => m.sends.map((s) => s.gain)),
+  );
+});
+
+test("a mix goes to a headset, and to the room at its own, lower level, on and off by itself", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  const add = page.getByRole("button", { name: "Let Viewers go somewhere else too" });
+  await pick(add, "Headset");
+  await pick(add, "Laptop speakers");
+  await pick(page.getByRole("button", { name: "Level of Viewers at Laptop speakers: 0.0 dB" }), "−20.0 dB");
+  await expect(sentence(page, "Viewers")).toContainText(
+    "goes to Headset at 0.0 dB on, and to Laptop speakers at −20.0 dB on.",
+  );
+  await own.step(3);
+  const [ears, room] = await peaks(page, ["device/headset/out", "device/laptop-speakers/out"]);
+  expect((ears ?? 0) - (room ?? 0)).toBeCloseTo(20, 1);
+  await pick(page.getByRole("button", { name: "Viewers at Laptop speakers: on" }), "off");
+  await expect(page.getByRole("button", { name: "Viewers at Laptop speakers: off" })).toBeVisible();
+  await own.step(2);
+  expect((await peaks(page, ["device/laptop-speakers/out"]))[0]).toBeLessThan(-100);
+});
+
+test("letters in the filter do nothing but find, words open and choose by keys alone, and the address keeps the screen", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await page.getByRole("searchbox", { name: "Find a program or device" }).click();
+  await page.keyboard.type("shr");
+  await expect(page.getByText("Nothing here is called “shr”.")).toBeVisible();
+  expect(((await own.get("/api/status")) as { recordingTake: string | null }).recordingTake).toBeNull();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("record shelf");
+  await expect(sentence(page, "Record shelf")).toBeVisible();
+  await expect(sentence(page, "Crew room")).toBeHidden();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("Delete");
+  const word = page.getByRole("button", { name: "Sound plays on: Headset" });
+  await word.focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("menuitem", { name: "Laptop speakers" })).toBeVisible();
+  // A letter leads to what begins with it, and does nothing else.
+  await page.keyboard.press("l");
+  await expect(page.getByRole("menuitem", { name: "Laptop speakers" })).toBeFocused();
+  await page.keyboard.press("Enter");
+  const laptop = page.getByRole("button", { name: "Sound plays on: Laptop speakers" });
+  await expect(laptop).toBeFocused();
+  await page.reload();
+  await expect(laptop).toBeVisible();
+});
+
+test("quick hands and a slow answer: the last choice counts, and nothing is lost", async ({ page, own }) => {
+  await openGear(page, own);
+  let release = () => {};
+  const released = new Promise<void>((done) => {
+    release = done;
+  });
+  await page.route("**/api/gear/**", async (route) => {
+    await released;
+    await route.continue();
+  });
+  const word = page.getByRole("button", { name: /^Sound plays on/ });
+  await pick(word, "Laptop speakers");
+  await pick(word, /^Desk interface/);
+  await pick(word, "Laptop speakers");
+  release();
+  await expect
+    .poll(async () => (await gearOf(own)).roles.find((r) => r.role === "Playback")?.name)
+    .toBe("Laptop speakers");
+  await expect(word).toHaveText("Laptop speakers");
+});
+
+test("a show that has only what is real shows nothing of the practice computer until it is wanted", async ({
+  page,
+  own,
+}) => {
+  const shows = (await own.send("POST", "/api/shows", { name: "Only real" })) as { id: string };
+  await own.send("POST", `/api/shows/${shows.id}/open`, {});
+  await page.goto(`${own.url}/gear`);
+  await expect(page.getByText("This show uses nothing of the practice computer")).toBeVisible();
+  await expect(page.getByText("Record shelf")).toBeHidden();
+  await page.getByRole("button", { name: "Show the practice computer" }).click();
+  await expect(sentence(page, "Record shelf")).toBeVisible();
+});
