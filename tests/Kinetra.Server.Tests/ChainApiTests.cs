@@ -153,7 +153,7 @@ public sealed class ChainApiTests(RunningServer server) : IClassFixture<RunningS
         var processors = layout["processors"]!.AsArray().Select(p => (string)p!).ToList();
         var (_, data) = await RunningServer.ReceiveAsync(meters);
         var values = MemoryMarshal.Cast<byte, float>(data.AsSpan(40));
-        return values[values.Length - layout["buses"]!.AsArray().Count - ((processors.Count - processors.IndexOf(processor)) * MeterLayout.ProcessorValues) + 1];
+        return values[values.Length - layout["buses"]!.AsArray().Sum(b => (int)b!["channels"]!) - ((processors.Count - processors.IndexOf(processor)) * MeterLayout.ProcessorValues) + 1];
     }
 
     private static JsonArray Chain(JsonNode show) => show["sources"]!.AsArray().Single(s => (string)s!["id"]! == "record-shelf")!["chain"]!.AsArray();

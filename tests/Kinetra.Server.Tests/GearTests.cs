@@ -170,11 +170,12 @@ public sealed class GearTests : IAsyncLifetime
         var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!["values"]!;
         var (_, data) = await RunningServer.ReceiveAsync(meters);
         var values = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(data.AsSpan(40)).ToArray();
-        var buses = layout["buses"]!.AsArray().Select(b => (string)b!).ToList();
+        var buses = layout["buses"]!.AsArray().Select(b => (Point: (string)b!["point"]!, Channels: (int)b["channels"]!)).ToList();
+        var at = values.Length - buses.Sum(b => b.Channels) + buses.TakeWhile(b => b.Point != point).Sum(b => b.Channels);
         var (sources, mixes) = (layout["sources"]!.AsArray().Count, layout["mixes"]!.AsArray().Select(m => (string)m!).ToList());
         return Point.Parse(point) is MixPoint mix
             ? values[(sources * Core.Engine.MeterLayout.SourceValues) + (mixes.IndexOf(mix.Id.Value) * Core.Engine.MeterLayout.MixValues)]
-            : values[values.Length - buses.Count + buses.IndexOf(point)];
+            : values.AsSpan(at, buses.First(b => b.Point == point).Channels).ToArray().Max();
     }
 
     private static JsonNode Role(JsonNode gear, string role) => gear["roles"]!.AsArray().Single(r => (string)r!["role"]! == role)!;

@@ -65,6 +65,8 @@ public class OutboxTests
 
         public Task GearChanged(long sequence) => HearAsync("gear");
 
+        public Task PlayersChanged() => HearAsync("players");
+
         public Task ShowChanged(ShowNews news) => HearAsync($"step {news.Sequence}");
 
         public Task ShowOpened(long sequence) => HearAsync("opened");

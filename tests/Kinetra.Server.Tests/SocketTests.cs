@@ -27,7 +27,7 @@ public sealed class SocketTests(RunningServer server) : IClassFixture<RunningSer
         await server.StepAsync(4);
         var frame = await NewestFrameAsync(socket, 3.5);
         var floats = MemoryMarshal.Cast<byte, float>(frame.AsSpan(40)).ToArray();
-        floats.Length.ShouldBe((sources.Count * SourceValues) + (3 * (MeterLayout.MixValues + sources.Count)) + layout["buses"]!.AsArray().Count);
+        floats.Length.ShouldBe((sources.Count * SourceValues) + (3 * (MeterLayout.MixValues + sources.Count)) + layout["buses"]!.AsArray().Sum(b => (int)b!["channels"]!));
 
         // Momentary loudness of the music, which plays all the time.
         floats[(sources.IndexOf("record-shelf") * SourceValues) + 3].ShouldBeInRange(-30, -12);

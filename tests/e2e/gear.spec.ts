@@ -33,16 +33,22 @@ function peaks(page: Page, points: string[]): Promise<number[]> {
       new Promise<number[]>((done) => {
         const socket = new WebSocket(`${window.location.origin.replace("http", "ws")}/api/analysis`);
         socket.binaryType = "arraybuffer";
-        let buses: string[] = [];
+        let buses: { point: string; channels: number }[] = [];
         socket.onopen = () => socket.send(JSON.stringify({ open: 1, topic: "levels" }));
         socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
           if (typeof data === "string") {
-            buses = (JSON.parse(data) as { values: { buses: string[] } }).values.buses;
+            buses = (JSON.parse(data) as { values: { buses: typeof buses } }).values.buses;
             return;
           }
           const values = new Float32Array(data, 40);
           socket.close();
-          done(wanted.map((point) => values[values.length - buses.length + buses.indexOf(point)] ?? Number.NaN));
+          let at = values.length - buses.reduce((sum, b) => sum + b.channels, 0);
+          const found = new Map<string, number>();
+          for (const { point, channels } of buses) {
+            found.set(point, Math.max(...values.subarray(at, at + channels)));
+            at += channels;
+          }
+          done(wanted.map((point) => found.get(point) ?? Number.NaN));
         };
       }),
     points,

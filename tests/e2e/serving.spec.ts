@@ -1,7 +1,7 @@
 import { expect, openDesk, test } from "./support/fixtures.ts";
 
 // What the first picture takes, and no more: the rest comes when it is opened.
-const mostScript = 170 * 1024;
+const mostScript = 180 * 1024;
 
 test("the first picture needs little script, compressed for either kind of browser", async ({ page, stepped }) => {
   const scripts: string[] = [];

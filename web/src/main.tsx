@@ -14,6 +14,7 @@ import { followGear } from "@/features/gear";
 import { followHistory } from "@/features/history";
 import { keepListening } from "@/features/listen";
 import { followMicrophones, tendMicrophones, watchInputs } from "@/features/microphones";
+import { followPlayers, tendOutputs, watchOutputs } from "@/features/outputs";
 import { followShows } from "@/features/shows";
 import { followTakes } from "@/features/takes";
 import { startTheme } from "@/shared/look/theme";
@@ -44,15 +45,18 @@ for (const follow of [
   followShows,
   followMicrophones,
   followGear,
+  followPlayers,
 ])
   follow(queries);
 followDrags();
 followTurns();
 startHub(queries);
 watchInputs();
+watchOutputs();
 queries.getQueryCache().subscribe(({ query }) => {
   if (query.queryKey[0] !== showKey[0] || !query.state.data) return;
   tendMicrophones(query.state.data as Show);
+  tendOutputs(query.state.data as Show);
   keepListening(query.state.data as Show);
 });
 const root = document.getElementById("root");

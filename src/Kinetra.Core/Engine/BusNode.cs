@@ -12,12 +12,13 @@ public sealed class BusNode
 {
     private readonly IPortSound? _sound;
     private readonly float[][] _sums;
-    private float _peak;
+    private readonly float[] _peaks;
 
     internal BusNode(Point point, int channels, IPortSound? sound = null)
     {
         (Point, _sound) = (point, sound);
         _sums = [.. Enumerable.Range(0, channels).Select(_ => new float[AudioFormat.BlockFrames])];
+        _peaks = new float[channels];
         Given = new Outlet(_sums);
     }
 
@@ -68,18 +69,20 @@ public sealed class BusNode
 
         for (var c = 0; c < _sums.Length; c++)
         {
-            _peak = Math.Max(_peak, Math.Abs(TensorPrimitives.MaxMagnitude<float>(_sums[c])));
+            _peaks[c] = Math.Max(_peaks[c], Math.Abs(TensorPrimitives.MaxMagnitude<float>(_sums[c])));
         }
 
         Given.Keep(work.Frame);
     }
 
-    /// <summary>The highest sample since it was asked last, dBFS.</summary>
-    internal float TakePeak()
+    /// <summary>The highest sample of each channel since it was asked last, dBFS.</summary>
+    internal void TakePeaks(Span<float> values)
     {
-        var peak = _peak > 0 ? 20 * Math.Log10(_peak) : double.NegativeInfinity;
-        _peak = 0;
-        return (float)peak;
+        for (var c = 0; c < _peaks.Length; c++)
+        {
+            values[c] = _peaks[c] > 0 ? 20 * MathF.Log10(_peaks[c]) : float.NegativeInfinity;
+            _peaks[c] = 0;
+        }
     }
 
     // What a device or a program does comes from elsewhere, and may fail.

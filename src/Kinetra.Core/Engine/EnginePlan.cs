@@ -60,7 +60,7 @@ public sealed class EnginePlan
         _waves = previous is not null && RunsAs(previous) ? previous._waves : PlanWave.Of(Routed, Sources, Mixes, _sourceChains, _mixChains);
         Sends = SendsOf();
         var layout = new MeterLayout(
-            [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)], [.. Buses.Select(b => b.Point)]);
+            [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)], [.. Buses.Select(b => new BusLayout(b.Point, b.Channels))]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
 

@@ -84,14 +84,14 @@ public enum ProcessorMeter
 /// <summary>
 /// Which value stands where in a meter frame: for each source <see cref="SourceValues"/> values, then for each mix
 /// <see cref="MixValues"/>, then for each mix and each source one, then for each processor
-/// <see cref="ProcessorValues"/>, then for each cable and each point of the computer its highest sample since the last frame, dBFS.
+/// <see cref="ProcessorValues"/>, then for each channel of each cable and of each point of the computer its highest sample since the last frame, dBFS.
 /// </summary>
 /// <param name="Sources">Sources in the order of their values.</param>
 /// <param name="Mixes">Mixes in the order of their values.</param>
 /// <param name="Processors">Processors in the order of their values.</param>
 /// <param name="Buses">Cables and points of the computer in the order of their values.</param>
 public sealed record MeterLayout(
-    ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors, ImmutableArray<Point> Buses)
+    ImmutableArray<SourceId> Sources, ImmutableArray<MixId> Mixes, ImmutableArray<ProcessorId> Processors, ImmutableArray<BusLayout> Buses)
 {
     /// <summary>How many values a source has: those of <see cref="SourceMeter"/>.</summary>
     public const int SourceValues = 8;
@@ -103,7 +103,7 @@ public sealed record MeterLayout(
     public const int ProcessorValues = 3;
 
     /// <summary>How many values a frame has.</summary>
-    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues) + Buses.Length;
+    public int Length => (Sources.Length * SourceValues) + (Mixes.Length * (MixValues + Sources.Length)) + (Processors.Length * ProcessorValues) + Buses.Sum(b => b.Channels);
 
     /// <summary>True where the same values stand in the same places.</summary>
     public bool IsSameAs(MeterLayout other)
@@ -112,6 +112,11 @@ public sealed record MeterLayout(
         return Sources.SequenceEqual(other.Sources) && Mixes.SequenceEqual(other.Mixes) && Processors.SequenceEqual(other.Processors) && Buses.SequenceEqual(other.Buses);
     }
 }
+
+/// <summary>A cable or a point of the computer in a meter frame.</summary>
+/// <param name="Point">Which.</param>
+/// <param name="Channels">How many values it has, one for each channel.</param>
+public readonly record struct BusLayout(Point Point, int Channels);
 
 /// <summary>
 /// The newest meter frames of one layout, written by the engine and read by anyone. No locks; a frame that is overwritten

@@ -286,8 +286,8 @@ public sealed class MixEngine
 
         foreach (var bus in plan.Buses)
         {
-            values[0] = bus.TakePeak();
-            values = values[1..];
+            bus.TakePeaks(values[..bus.Channels]);
+            values = values[bus.Channels..];
         }
 
         plan.Meters.Publish(_frame);

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
+using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -16,7 +17,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -64,6 +65,9 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void GearChanged(long sequence) => windows.Post("gear", w => w.GearChanged(sequence));
+
+    /// <inheritdoc/>
+    public void PlayersChanged() => windows.Post("players", w => w.PlayersChanged());
 
     /// <inheritdoc/>
     public void MicrophonesChanged() => windows.Post("microphones", w => w.MicrophonesChanged());

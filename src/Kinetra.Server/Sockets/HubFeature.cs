@@ -1,3 +1,4 @@
+using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -19,6 +20,7 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IShowListAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IJobAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IPlayerAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSignalR(signalr =>
         {

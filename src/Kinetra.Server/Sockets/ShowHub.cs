@@ -44,6 +44,9 @@ public interface IShowClient
     /// <param name="sequence">The sequence of its document now.</param>
     Task GearChanged(long sequence);
 
+    /// <summary>Which windows play which outputs of their browsers has changed.</summary>
+    Task PlayersChanged();
+
     /// <summary>How the browsers' microphones stand has changed.</summary>
     Task MicrophonesChanged();
 

@@ -18,7 +18,7 @@ namespace Kinetra.Server.Features.Listening;
 /// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
 /// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
 /// </summary>
-sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time)
+sealed class ListenSocket(EngineHost host, OutputList outputs, BrowserPlayers players, TimeProvider time)
 {
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
@@ -26,31 +26,38 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
     private static readonly RigProblem NotUnderstood = new(
         "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, or {} for nothing");
 
+    private static readonly RigProblem Held = new("output", "Another window plays this output.", "that window; or taking it over");
+
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        using var session = new Session(host, outputs, time);
+        using var session = new Session(host, outputs, players, time);
         var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
         var writing = session.WriteAsync(socket, cancel);
         await await Task.WhenAny(reading, writing);
     });
 
-    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null);
+    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null, string? Window = null, bool TakeOver = false);
 
     // The reader of messages and the writer of sound meet in two fields, each written by one of them.
     private sealed class Session : IDisposable
     {
         private readonly EngineHost _host;
         private readonly Ears _ears;
+        private readonly BrowserPlayers _players;
         private volatile Wish _wish = new();
         private volatile RigProblem? _problem;
 
-        public Session(EngineHost host, OutputList outputs, TimeProvider time)
+        public Session(EngineHost host, OutputList outputs, BrowserPlayers players, TimeProvider time)
         {
-            (_host, _ears) = (host, new Ears(host, time));
+            (_host, _ears, _players) = (host, new Ears(host, time), players);
             _ears.Enter(outputs);
         }
 
-        public void Dispose() => _ears.Dispose();
+        public void Dispose()
+        {
+            _players.Release(this);
+            _ears.Dispose();
+        }
 
         public Task HandleAsync(string message)
         {
@@ -72,7 +79,10 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
                     return Task.CompletedTask;
                 }
 
-                _wish = wish;
+                if (MayPlay(wish))
+                {
+                    _wish = wish;
+                }
             }
             catch (JsonException)
             {
@@ -81,6 +91,32 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, TimeProvider time
 
             return Task.CompletedTask;
         }
+
+        // What mixes give to a browser's output is played by one window.
+        private bool MayPlay(Wish wish)
+        {
+            if (wish.Point is not DevicePoint { Side: Side.Out, Id.Value: var id } output || !id.StartsWith(BrowserPlayers.Prefix, StringComparison.Ordinal))
+            {
+                _players.Release(this);
+                return true;
+            }
+
+            if (RigRules.CheckText("window", wish.Window, 64) is { } problem)
+            {
+                _problem = problem;
+                return false;
+            }
+
+            if (_players.TryTake(output.Id, wish.Window!, this, wish.TakeOver, Lose))
+            {
+                return true;
+            }
+
+            _problem = Held;
+            return false;
+        }
+
+        private void Lose() => (_wish, _problem) = (new Wish(), Held);
 
         public async Task WriteAsync(WebSocket socket, CancellationToken cancel)
         {

@@ -3,6 +3,10 @@ export interface Wish {
   mix?: string;
   source?: string;
   point?: string;
+  /** Of an output of a browser that mixes go to: the window that plays it. */
+  window?: string;
+  /** Another window loses it. */
+  takeOver?: boolean;
 }
 
 /** Whether that is anything. */

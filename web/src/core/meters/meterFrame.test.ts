@@ -33,15 +33,20 @@ describe("meter frames", () => {
       sources: ["a", "b"],
       mixes: ["m", "n"],
       processors: ["p", "q"],
-      buses: ["cable/c", "app/a/out"],
+      buses: [
+        { point: "cable/c", channels: 1 },
+        { point: "app/a/out", channels: 2 },
+      ],
     });
-    const length = 2 * sourceValues + 2 * mixValues + 4 + 2 * processorValues + 2;
+    const length = 2 * sourceValues + 2 * mixValues + 4 + 2 * processorValues + 3;
     reading.setFrame(readMeterFrame(message(Array.from({ length }, (_, i) => -i))));
     expect(reading.source("b", SourceMeter.momentary)).toBe(-(sourceValues + 3));
     expect(reading.mix("n", SourceMeter.shortTerm)).toBe(-(2 * sourceValues + mixValues + 4));
     expect(reading.send("n", "a")).toBe(-(2 * sourceValues + 2 * mixValues + 2));
-    expect(reading.processor("q", ProcessorMeter.latency)).toBe(-(length - 4));
-    expect(reading.bus("app/a/out")).toBe(-(length - 1));
+    expect(reading.processor("q", ProcessorMeter.latency)).toBe(-(length - 5));
+    expect(reading.bus("app/a/out", 1)).toBe(-(length - 1));
+    expect(reading.bus("app/a/out")).toBe(-(length - 2));
+    expect(reading.bus("app/a/out", 2)).toBe(Number.NEGATIVE_INFINITY);
     expect(reading.bus("app/z/out")).toBe(Number.NEGATIVE_INFINITY);
     expect(reading.processor("z", ProcessorMeter.reduction)).toBe(Number.NEGATIVE_INFINITY);
   });

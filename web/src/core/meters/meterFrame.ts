@@ -11,8 +11,8 @@ export interface MeterLayout {
   sources: string[];
   mixes: string[];
   processors: string[];
-  /** Cables and points of the computer, as text: `app/ID/PORT`. */
-  buses: string[];
+  /** Cables and points of the computer, as text (`app/ID/PORT`), with a value for each channel. */
+  buses: { point: string; channels: number }[];
 }
 
 /** One frame of all meters, as it came: see the topic “levels” of the server. */
@@ -53,7 +53,8 @@ export class MeterReading {
   readonly #sources = new Map<string, number>();
   readonly #mixes = new Map<string, number>();
   readonly #processors = new Map<string, number>();
-  readonly #buses = new Map<string, number>();
+  readonly #buses = new Map<string, { at: number; channels: number }>();
+  #busValues = 0;
   readonly #references = new Map<string, number>();
 
   setLayout(layout: MeterLayout) {
@@ -71,14 +72,16 @@ export class MeterReading {
     layout.processors.forEach((id, i) => {
       this.#processors.set(id, i);
     });
-    layout.buses.forEach((point, i) => {
-      this.#buses.set(point, i);
-    });
+    this.#busValues = 0;
+    for (const { point, channels } of layout.buses) {
+      this.#buses.set(point, { at: this.#busValues, channels });
+      this.#busValues += channels;
+    }
   }
 
   /** A frame of the layout that came before it, as they come on one socket; one of another is none. */
   setFrame(frame: MeterFrame | null) {
-    const length = this.#busesAt() + this.#buses.size;
+    const length = this.#busesAt() + this.#busValues;
     this.#frame = frame?.values.length === length ? frame : null;
   }
 
@@ -88,9 +91,13 @@ export class MeterReading {
     return s * sourceValues + m * (mixValues + s) + p * processorValues;
   }
 
-  /** The highest sample at a cable or a point of the computer since the last frame, dBFS. */
-  bus(point: string): number {
-    return this.#at(this.#buses.get(point), (i) => this.#busesAt() + i);
+  /** The highest sample at a cable or a point of the computer since the last frame, dBFS: of one channel, or of all. */
+  bus(point: string, channel?: number): number {
+    const bus = this.#buses.get(point);
+    if (!bus || (channel ?? 0) >= bus.channels) return Number.NEGATIVE_INFINITY;
+    const value = (c: number) => this.#at(bus.at + c, (i) => this.#busesAt() + i);
+    if (channel !== undefined) return value(channel);
+    return Array.from({ length: bus.channels }, (_, c) => value(c)).reduce((a, b) => Math.max(a, b));
   }
 
   get frame(): MeterFrame | null {

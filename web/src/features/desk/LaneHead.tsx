@@ -4,7 +4,8 @@ import type { Mix } from "@/core/api/client";
 import { MixMeter, SourceMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 import { enter } from "@/core/place/entry";
-import { select, textOf, usePlace } from "@/core/place/place";
+import { goTo, select, textOf, usePlace } from "@/core/place/place";
+import { useWays } from "@/features/gear";
 import { toggleListen, useListening } from "@/features/listen";
 import { stop } from "@/shared/focus/roving";
 import { decimal } from "@/shared/look/format";
@@ -99,7 +100,7 @@ export function LaneHead({ mix, number, folded }: { mix: Mix; number: number; fo
       className={`flex flex-col py-2 pr-3 pl-1 max-md:flex-row max-md:pl-3 max-md:flex-wrap max-md:items-center max-md:gap-x-3 md:[&>:not(:first-child)]:pl-5 ${selected ? "bg-raised" : ""}`}
     >
       {name}
-      <p className="text-xs text-quiet">{purposes[mix.purpose]}</p>
+      <Ways mix={mix} />
       <p className="mt-1 leading-none">
         <span ref={loudness} className="narrow text-[26px] font-medium">
           −∞
@@ -117,6 +118,25 @@ export function LaneHead({ mix, number, folded }: { mix: Mix; number: number; fo
       />
       <div className="mt-auto pt-1.5">{listenButton}</div>
     </div>
+  );
+}
+
+/** Where the mix goes, and what is off or away of it; where it goes nowhere, whom it is for. */
+function Ways({ mix }: { mix: Mix }) {
+  const ways = useWays(mix);
+  if (ways.length === 0) return <p className="text-xs text-quiet">{purposes[mix.purpose]}</p>;
+  const words = ways.map((w) => (w.note ? `${w.name} (${w.note})` : w.name)).join(", ");
+  return (
+    <button
+      type="button"
+      {...stop}
+      title={`${mix.name} goes to ${words}. Press to change that.`}
+      aria-label={`${mix.name} goes to ${words}`}
+      onClick={() => goTo("gear")}
+      className={`max-w-full truncate text-left text-xs hover:underline ${ways.some((w) => w.wrong) ? "text-wrong" : "text-quiet"}`}
+    >
+      to {words}
+    </button>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Ear, Mic, Plus, RotateCcw } from "lucide-react";
+import { Ear, FileMusic, Mic, Plus, RotateCcw } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Show, Source } from "@/core/api/client";
 import { SourceMeter } from "@/core/api/generated/live";
@@ -31,29 +31,37 @@ export function SourceColumn({ show }: { show: Show }) {
       <header className="flex h-9 shrink-0 items-center justify-between border-line border-b pr-1.5 pl-3">
         <h2 className="text-xs font-semibold text-quiet">Sources</h2>
         <div className="flex">
-          <Hint text="Add a microphone of this computer as a source.">
-            <Button
-              tone="quiet"
-              small
-              className="h-7"
-              icon={<Mic size={14} />}
-              aria-label="Add a microphone"
-              onClick={() => openLayer("microphone")}
-            >
-              Microphone
-            </Button>
-          </Hint>
-          <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
+          <Hint text="Add a source: an input of a device, a program, a cable.">
             <Button
               tone="quiet"
               small
               className="h-7"
               icon={<Plus size={14} />}
+              aria-label="Add a source"
+              onClick={() => openLayer("source")}
+            >
+              Source
+            </Button>
+          </Hint>
+          <Hint text="Add a microphone that this browser gives as a source.">
+            <Button
+              tone="quiet"
+              square
+              className="h-7"
+              icon={<Mic size={14} />}
+              aria-label="Add a microphone"
+              onClick={() => openLayer("microphone")}
+            />
+          </Hint>
+          <Hint text="Add a sound file as a source. A file can also be dropped anywhere on the Desk.">
+            <Button
+              tone="quiet"
+              square
+              className="h-7"
+              icon={<FileMusic size={14} />}
               aria-label="Add a sound"
               onClick={() => openLayer("sound")}
-            >
-              Sound
-            </Button>
+            />
           </Hint>
         </div>
       </header>

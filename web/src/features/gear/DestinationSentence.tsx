@@ -1,14 +1,18 @@
 import { Plus } from "lucide-react";
-import { Fragment, type ReactNode } from "react";
+import { Fragment, type ReactNode, useEffect } from "react";
 import type { Destination, Gear, Mix, Show } from "@/core/api/client";
+import { findOutputs, useOutputs } from "@/core/audio/outputs";
+import { browserId } from "@/core/realtime/identity";
 import { useAddFeed, useChangeFeed, useRemoveFeed } from "@/features/cables";
+import { outputId, playHere, systemOutput, useOutputWords } from "@/features/outputs";
 import { gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Menu, type MenuItem } from "@/shared/ui/Menu";
-import { feedsOf, useAddDestination, useChangeDestination, useRemoveDestination } from "./destinations";
+import { useAddDestination, useChangeDestination, useRemoveDestination } from "./destinations";
 import { channelWords } from "./ends";
 import { Note, Sentence } from "./Sentence";
 import { Word } from "./Word";
+import { feedsOf } from "./ways";
 
 const levels = [6, 3, 0, -3, -6, -10, -14, -20, -30];
 
@@ -23,21 +27,13 @@ export function DestinationSentence({ gear, show, mix }: { gear: Gear; show: Sho
       words: <ToCable mix={mix} cable={cable} feed={feed} />,
     })),
   ];
-  const away = destinations.filter((d) => d.on !== false && whyNot(gear, d));
   return (
     <Sentence
       name={mix.name}
-      points={[
-        ...destinations.flatMap((d) => (d.end.type === "device" ? [`device/${d.end.device}/out`] : [])),
-        ...feeds.map(({ cable }) => `cable/${cable.id}`),
-      ]}
+      points={[...destinations.map(pointOf), ...feeds.map(({ cable }) => `cable/${cable.id}`)]}
       below={
         <>
-          {away.map((d) => (
-            <Note key={d.id} tone="wrong">
-              {nameOf(gear, d)} {whyNot(gear, d)}; it goes on there by itself.
-            </Note>
-          ))}
+          {destinations.map((d) => d.on && <AwayNote key={d.id} gear={gear} destination={d} />)}
           <AddWay gear={gear} show={show} mix={mix} />
         </>
       }
@@ -55,6 +51,25 @@ export function DestinationSentence({ gear, show, mix }: { gear: Gear; show: Sho
   );
 }
 
+/** Why nothing comes out at a destination now, and what can be done. */
+function AwayNote({ gear, destination }: { gear: Gear; destination: Destination }) {
+  const browser = destination.end.type === "browser" ? destination.end : null;
+  const { words, here } = useOutputWords(browser);
+  const why = browser ? words : whyNot(gear, destination);
+  if (!why) return null;
+  return (
+    <Note tone={browser ? "quiet" : "wrong"}>
+      {nameOf(gear, destination)}: {why}
+      {browser ? "." : "; it goes on there by itself."}
+      {here && browser && (
+        <Button small className="h-6" onClick={() => playHere(browser.device)}>
+          Play it in this window
+        </Button>
+      )}
+    </Note>
+  );
+}
+
 function nameOf(gear: Gear, { end }: Destination): string {
   if (end.type === "browser") return end.label;
   return gear.devices.find((d) => d.id === end.device)?.name ?? "A device that is not on this computer";
@@ -67,6 +82,9 @@ function whyNot(gear: Gear, { end }: Destination): string | null {
   if (!device) return "is not there";
   return device.isPresent ? (device.busyWith ? "is busy" : null) : "is unplugged";
 }
+
+const pointOf = ({ end }: Destination) =>
+  end.type === "browser" ? `device/${outputId(end.client, end.device)}/out` : `device/${end.device}/out`;
 
 function levelItems(value: Destination["gain"], set: (gain: number | "off") => void): MenuItem[] {
   return levels.map((gain) => ({ words: gainText(gain), chosen: gain === value, onSelect: () => set(gain) }));
@@ -180,7 +198,10 @@ function ToCable({
 
 function AddWay({ gear, show, mix }: { gear: Gear; show: Show; mix: Mix }) {
   const add = useAddDestination(mix.id);
-  const there = new Set((mix.destinations ?? []).map((d) => (d.end.type === "device" ? d.end.device : "")));
+  const { outputs } = useOutputs();
+  useEffect(() => void findOutputs(), []);
+  const there = new Set(mix.destinations.map((d) => d.end.device));
+  const own = [{ device: systemOutput, label: "Where this browser plays" }, ...(outputs ?? [])];
   const items: MenuItem[] = [
     ...gear.devices
       .filter((d) => (d.outputs ?? 0) > 0 && !there.has(d.id))
@@ -189,6 +210,13 @@ function AddWay({ gear, show, mix }: { gear: Gear; show: Show; mix: Mix }) {
         hint: d.isPresent ? undefined : "unplugged: it goes there once it is back",
         group: "Devices",
         onSelect: () => add.mutate({ end: { type: "device", device: d.id } }),
+      })),
+    ...own
+      .filter((o) => !there.has(o.device))
+      .map((o) => ({
+        words: o.label,
+        group: "This browser",
+        onSelect: () => add.mutate({ end: { type: "browser", client: browserId, device: o.device, label: o.label } }),
       })),
     ...show.cables
       .filter((c) => !c.feeds.some((f) => f.from === `mix/${mix.id}`))

@@ -1,7 +1,9 @@
+import { useState } from "react";
 import type { Gear, GearDevice, Show } from "@/core/api/client";
-import { clock } from "@/shared/look/format";
+import { decimal, clock as timeOf } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
-import { useChangeDevice, usePartDevices } from "./gear";
+import { useChangeDevice, useClocks, usePartDevices } from "./gear";
+import { InputList } from "./InputList";
 import { Note, Sentence } from "./Sentence";
 import { Word } from "./Word";
 
@@ -14,10 +16,10 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
   const part = usePartDevices();
   const set = (values: Parameters<typeof change.mutate>[0]["change"]) =>
     change.mutate({ device: device.id, change: values });
-  const inputs = device.inputs ?? [];
-  const outputs = device.outputs ?? 0;
-  const present = device.isPresent ?? true;
-  const joined = (device.joins ?? []).map((id) => gear.devices.find((d) => d.id === id)?.name ?? "something");
+  const [open, setOpen] = useState(false);
+  const clock = useClocks().find((c) => c.device === device.id);
+  const { inputs, outputs, isPresent: present } = device;
+  const joined = device.joins.map((id) => gear.devices.find((d) => d.id === id)?.name ?? "something");
   const users = show.sources.filter(({ input }) => input.type === "device" && input.device === device.id);
   return (
     <Sentence
@@ -29,6 +31,15 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
           {!present && users.length > 0 && (
             <Note tone="wrong">
               {users.map((s) => s.name).join(", ")} {users.length === 1 ? "waits" : "wait"} for it; the rest plays on.
+            </Note>
+          )}
+          {clock && typeof clock.partsPerMillion === "number" && present && (
+            <Note tone="quiet">
+              Its clock runs {decimal(Math.abs(clock.partsPerMillion), 0)} ppm{" "}
+              {clock.partsPerMillion < 0 ? "slow" : "fast"}
+              {typeof clock.latencyMs === "number" &&
+                `; its sound is held ${decimal(clock.latencyMs)} ms back for that`}
+              .
             </Note>
           )}
           {device.busyWith && <Note tone="wrong">Busy: {device.busyWith} has it for itself.</Note>}
@@ -48,6 +59,18 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
                 {present ? "Unplug" : "Plug in"}
               </Button>
             )}
+            {joined.length === 0 && inputs.length > 0 && (
+              <Button
+                small
+                tone="quiet"
+                className="h-6"
+                aria-expanded={open}
+                aria-label={`Inputs of ${device.name}`}
+                onClick={() => setOpen(!open)}
+              >
+                Inputs
+              </Button>
+            )}
             {joined.length === 0 && present && (
               <Button
                 small
@@ -60,6 +83,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
               </Button>
             )}
           </div>
+          {open && <InputList device={device} />}
         </>
       }
     >
@@ -70,11 +94,11 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
         </>
       ) : (
         <>
-          {!present && <>is unplugged{device.since && ` since ${clock(device.since)}`}; it </>}
+          {!present && <>is unplugged{device.since && ` since ${timeOf(device.since)}`}; it </>}
           has {sides(inputs.length, outputs)} and runs at{" "}
           <Word
             label={`Rate of ${device.name}`}
-            words={`${(device.rate ?? 48_000) / 1000} kHz`}
+            words={`${device.rate / 1000} kHz`}
             items={rates.map((rate) => ({
               words: `${rate / 1000} kHz`,
               chosen: rate === device.rate,
@@ -101,7 +125,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
                 items={[
                   {
                     words: "It plays its inputs straight to its own first outputs",
-                    chosen: device.isMonitoring ?? false,
+                    chosen: device.isMonitoring,
                     onSelect: () => set({ isMonitoring: true }),
                   },
                   {

@@ -1,4 +1,4 @@
-import { Cable as CableIcon, Search } from "lucide-react";
+import { Cable as CableIcon, Combine, Search } from "lucide-react";
 import { useState } from "react";
 import type { GearApp, Gear as GearDocument, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
@@ -8,7 +8,8 @@ import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
 import { AppSentence } from "./AppSentence";
 import { DestinationSentence } from "./DestinationSentence";
 import { DeviceSentence } from "./DeviceSentence";
-import { useFulfil, useGear } from "./gear";
+import { useFulfil } from "./gear";
+import { useGear } from "./known";
 import { RolesLine } from "./RolesLine";
 import { Group } from "./Sentence";
 import { SourceSentence } from "./SourceSentence";
@@ -81,6 +82,9 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
             Set all as this show wants it
           </Button>
         )}
+        <Button icon={<Combine size={15} />} onClick={() => openLayer("join")}>
+          Join devices
+        </Button>
         <Button icon={<CableIcon size={15} />} onClick={() => openLayer("cables")}>
           Cables
         </Button>

@@ -7,15 +7,20 @@ const floor = -60;
 /** How fast the bar falls, dB a second. */
 const fall = 24;
 
-/** A bar that moves with the loudest of some points. For the eye; whether something sounds is told in words beside it. */
-export function Level({ points }: { points: readonly string[] }) {
+function peakOf(of: string): number {
+  const [point = "", channel] = of.split("#");
+  return meters.bus(point, channel === undefined ? undefined : Number(channel));
+}
+
+/** A bar that moves with the loudest of some points; `point#1` is its second channel. For the eye: what sounds is told in words beside it. */
+export function Level({ points, flat }: { points: readonly string[]; flat?: boolean }) {
   const bar = useRef<HTMLDivElement>(null);
   const key = points.join(" ");
   useEffect(() => {
     const all = key === "" ? [] : key.split(" ");
     let [shown, before] = [Number.NEGATIVE_INFINITY, performance.now()];
     return onPaint((now) => {
-      const peak = all.reduce((most, point) => Math.max(most, meters.bus(point)), Number.NEGATIVE_INFINITY);
+      const peak = all.reduce((most, of) => Math.max(most, peakOf(of)), Number.NEGATIVE_INFINITY);
       shown = Math.max(peak, shown - ((now - before) / 1000) * fall);
       before = now;
       if (!bar.current) return;
@@ -25,7 +30,10 @@ export function Level({ points }: { points: readonly string[] }) {
     });
   }, [key]);
   return (
-    <div aria-hidden="true" className="mt-2.5 h-1.5 w-14 shrink-0 overflow-hidden rounded-sm bg-line max-md:w-9">
+    <div
+      aria-hidden="true"
+      className={`h-1.5 w-14 shrink-0 overflow-hidden rounded-sm bg-line max-md:w-9 ${flat ? "" : "mt-2.5"}`}
+    >
       <div ref={bar} className="h-full origin-left" style={{ transform: "scaleX(0)" }} />
     </div>
   );

@@ -1,5 +1,6 @@
 import type { Gear, Show, Source, SourceInput } from "@/core/api/client";
 import type { MenuItem } from "@/shared/ui/Menu";
+import { pluggedWords } from "./candidates";
 import { channelWords } from "./ends";
 import { useRepoint } from "./gear";
 import { Note, Sentence } from "./Sentence";
@@ -60,7 +61,7 @@ function FromDevice({
   const channels: MenuItem[] = [
     ...shown.map((i) => ({
       words: `${i.c + 1}, as one mono voice`,
-      hint: i.plugged && i.plugged !== "Nothing" ? plugged[i.plugged] : undefined,
+      hint: pluggedWords(i.plugged),
       group: "One",
       chosen: input.left === i.c && (input.right ?? null) === null,
       onSelect: () => set({ type: "device", device: input.device, left: i.c, loopAllowed: false }),
@@ -127,15 +128,9 @@ function Everything({ source, input }: { source: Source; input: Extract<SourceIn
   );
 }
 
-const plugged: Record<string, string> = {
-  Dynamic: "a dynamic microphone",
-  Condenser: "a condenser microphone",
-  HeadsetPlug: "a headset’s microphone",
-  Line: "a line",
-  Digital: "sound as numbers",
-};
-
 function pointsOf(input: SourceInput): string[] {
-  if (input.type === "device") return [`device/${input.device}/in`];
-  return input.type === "cable" ? [`cable/${input.cable}`] : [];
+  const sides = (left: number, right?: number | null) => [left, ...(typeof right === "number" ? [right] : [])];
+  if (input.type === "device") return sides(input.left, input.right).map((c) => `device/${input.device}/in#${c}`);
+  if (input.type === "cable") return sides(input.left, input.right).map((c) => `cable/${input.cable}#${c}`);
+  return [];
 }

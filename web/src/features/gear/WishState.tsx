@@ -1,7 +1,7 @@
 import { SlidersVertical } from "lucide-react";
 import { goTo } from "@/core/place/place";
 import { Hint } from "@/shared/ui/Hint";
-import { useGear } from "./gear";
+import { useGear } from "./known";
 
 /** Says, in the bar above every screen, that the computer is not as the show wants it. */
 export function WishState() {

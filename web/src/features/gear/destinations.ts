@@ -1,4 +1,4 @@
-import { answer, api, type Destination, type Gain, type Show } from "@/core/api/client";
+import { answer, api, type Destination, type Gain } from "@/core/api/client";
 import { to, useStep } from "@/core/commands/step";
 
 type End = Destination["end"];
@@ -41,12 +41,5 @@ export function useRemoveDestination(mix: string) {
         ...to(seen, { mix, destination: id }),
       }),
     ),
-  );
-}
-
-/** Cables that a mix plays into, with how. */
-export function feedsOf(show: Show, mix: string) {
-  return show.cables.flatMap((cable) =>
-    cable.feeds.filter((f) => f.from.startsWith(`mix/${mix}`)).map((feed) => ({ cable, feed })),
   );
 }

@@ -1,23 +1,27 @@
-import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type EndChoice, type Gear, type GearDevice, type SourceInput } from "@/core/api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  answer,
+  api,
+  type EndChoice,
+  type Gear,
+  type GearDevice,
+  type Source,
+  type SourceInput,
+} from "@/core/api/client";
 import { to, useStep } from "@/core/commands/step";
 import { tellWrong } from "@/core/notices/notices";
-import { on } from "@/core/realtime/hub";
 import { windowId, windowName } from "@/core/realtime/identity";
+import { gearKey } from "./known";
 
-const gearKey = ["gear"] as const;
-
-/** Keeps in step with the server how the computer is. */
-export function followGear(queries: QueryClient) {
-  on("GearChanged", (sequence) => {
-    const known = queries.getQueryData<Gear>(gearKey);
-    if (known && known.sequence < sequence) void queries.invalidateQueries({ queryKey: gearKey });
-  });
-}
-
-/** The computer around the desk. */
-export function useGear() {
-  return useQuery({ queryKey: gearKey, queryFn: () => answer(api.GET("/api/gear")) });
+/** How devices' clocks run against the engine's: looked at while somebody looks. */
+export function useClocks() {
+  return (
+    useQuery({
+      queryKey: ["gear clocks"],
+      queryFn: () => answer(api.GET("/api/gear/clocks")),
+      refetchInterval: 2000,
+    }).data ?? []
+  );
 }
 
 const headers = { "X-Window": windowId, "X-Window-Name": windowName };
@@ -145,6 +149,13 @@ export function useChangeWishes() {
 export function useTakeSource() {
   return useStep((input: SourceInput, seen) =>
     answer(api.POST("/api/shows/{show}/sources/taken", { ...to(seen), body: { input } })),
+  );
+}
+
+/** Adds one with a name and a kind. */
+export function useAddTaken() {
+  return useStep(({ input, name, kind }: { input: SourceInput; name: string; kind: Source["kind"] }, seen) =>
+    answer(api.POST("/api/shows/{show}/sources/taken", { ...to(seen), body: { input, name, kind } })),
   );
 }
 

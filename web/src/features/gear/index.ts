@@ -1,7 +1,14 @@
 import { lazy } from "react";
 
-export { followGear } from "./gear";
+export { followGear } from "./known";
 export { WishState } from "./WishState";
+export { useWays } from "./ways";
+
+/** Its code comes when it is opened first. */
+export const JoinDevices = lazy(() => import("./JoinDevices").then((m) => ({ default: m.JoinDevices })));
+
+/** Its code comes when it is opened first. */
+export const AddSource = lazy(() => import("./AddSource").then((m) => ({ default: m.AddSource })));
 
 /** Its code comes when it is opened first. */
 export const Gear = lazy(() => import("./Gear").then((m) => ({ default: m.Gear })));
