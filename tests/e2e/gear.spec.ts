@@ -264,3 +264,46 @@ test("a show that has only what is real shows nothing of the practice computer u
   await page.getByRole("button", { name: "Show the practice computer" }).click();
   await expect(sentence(page, "Record shelf")).toBeVisible();
 });
+
+test("a mix goes to this browser's own output, which one window plays, and another takes over on purpose", async ({
+  page,
+  own,
+}) => {
+  await openGear(page, own);
+  await pick(page.getByRole("button", { name: "Let Viewers go somewhere else too" }), "This browser");
+  await expect(sentence(page, "Viewers")).toContainText("goes to This browser at 0.0 dB on.");
+  const players = async () => ((await own.get("/api/players")) as { window: string }[]).map((p) => p.window);
+  await expect.poll(async () => (await players()).length).toBe(1);
+  const [first] = await players();
+  const other = await page.context().newPage();
+  await other.goto(`${own.url}/gear`);
+  await expect(sentence(other, "Viewers")).toContainText("another window plays it");
+  await other.getByRole("button", { name: "Play it in this window" }).click();
+  await expect(sentence(page, "Viewers")).toContainText("another window plays it");
+  await expect.poll(async () => (await players())[0]).not.toBe(first);
+  // Once that is closed, this one goes on by itself.
+  await other.close();
+  await expect(sentence(page, "Viewers")).not.toContainText("another window plays it");
+  await expect.poll(players).toEqual([first]);
+});
+
+test("a source is picked from everything that can sound, in three moves, by keys alone", async ({ page, own }) => {
+  await openDesk(page, own);
+  await own.send("PATCH", "/api/gear/apps/harbour-browser", { isRunning: true, isPlaying: true });
+  await page.getByRole("button", { name: "Add a source" }).focus();
+  await page.keyboard.press("Enter");
+  const dialog = page.getByRole("dialog", { name: "Add a source" });
+  await dialog.getByRole("radio", { name: "Person or instrument" }).focus();
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("Enter");
+  await dialog.getByRole("radio", { name: "Harbour browser" }).focus();
+  await page.keyboard.press("Space");
+  const name = dialog.getByRole("textbox", { name: "Name" });
+  await expect(name).toHaveValue("Harbour browser");
+  await name.fill("Tide tables on the web");
+  await page.keyboard.press("Enter");
+  await expect(sourceItem(page, "Tide tables on the web")).toBeVisible();
+  await own.step(1);
+  const take = await record(page, own, 2);
+  expect(rms(take("Tide tables on the web").left)).toBeGreaterThan(-50);
+});

@@ -18,7 +18,7 @@ namespace Kinetra.Server.Features.Listening;
 /// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
 /// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
 /// </summary>
-sealed class ListenSocket(EngineHost host, OutputList outputs, BrowserPlayers players, TimeProvider time)
+sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, TimeProvider time)
 {
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
@@ -30,7 +30,7 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, BrowserPlayers pl
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        using var session = new Session(host, outputs, players, time);
+        using var session = new Session(host, playing, outputs, players, time);
         var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
         var writing = session.WriteAsync(socket, cancel);
         await await Task.WhenAny(reading, writing);
@@ -43,13 +43,14 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, BrowserPlayers pl
     {
         private readonly EngineHost _host;
         private readonly Ears _ears;
+        private readonly Playing _playing;
         private readonly BrowserPlayers _players;
         private volatile Wish _wish = new();
         private volatile RigProblem? _problem;
 
-        public Session(EngineHost host, OutputList outputs, BrowserPlayers players, TimeProvider time)
+        public Session(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, TimeProvider time)
         {
-            (_host, _ears, _players) = (host, new Ears(host, time), players);
+            (_host, _playing, _ears, _players) = (host, playing, new Ears(host, time), players);
             _ears.Enter(outputs);
         }
 
@@ -70,7 +71,8 @@ sealed class ListenSocket(EngineHost host, OutputList outputs, BrowserPlayers pl
                     return Task.CompletedTask;
                 }
 
-                if (PointOf(wish) is { } point && (!_host.IsRunning || _host.Engine.Plan.ChannelsOf(point) == 0))
+                // What the engine was told last, which it plays in a moment: who adds a destination plays it at once.
+                if (PointOf(wish) is { } point && (!_host.IsRunning || _playing.Plan.ChannelsOf(point) == 0))
                 {
                     _problem = new RigProblem(
                         wish switch { { Mix: not null } => "mix", { Source: not null } => "source", _ => "point" },

@@ -6,7 +6,10 @@ import type { Wish } from "./wish";
 export type ToListenWorker =
   | { kind: "start"; url: string; sound: SharedSound; clock: MessagePort }
   | { kind: "wish"; wish: Wish };
-export type FromListenWorker = { kind: "open" } | { kind: "closed" } | { kind: "wrong"; what: string; allowed: string };
+export type FromListenWorker =
+  | { kind: "open" }
+  | { kind: "closed" }
+  | { kind: "wrong"; where: string; what: string; allowed: string };
 
 const headerBytes = 16;
 const retryAfter = 1000;
@@ -30,8 +33,8 @@ function connect(url: string, ring: SoundRing) {
   };
   opened.onmessage = (event: MessageEvent<string | ArrayBuffer>) => {
     if (typeof event.data === "string") {
-      const { what, allowed } = JSON.parse(event.data) as { what: string; allowed: string };
-      post({ kind: "wrong", what, allowed });
+      const { where, what, allowed } = JSON.parse(event.data) as { where: string; what: string; allowed: string };
+      post({ kind: "wrong", where, what, allowed });
       return;
     }
     const view = new DataView(event.data);

@@ -11,8 +11,9 @@ import { Button } from "@/shared/ui/Button";
 import { Confirm } from "@/shared/ui/Dialog";
 import { InspectorPanel } from "@/shared/ui/InspectorPanel";
 import { Readings } from "@/shared/ui/Readings";
+import { Switch } from "@/shared/ui/Switch";
 import { useChangeSource, useMoveSource } from "./changes";
-import { GainField, loudness, MoveButtons, NameField } from "./fields";
+import { DelayField, GainField, loudness, MoveButtons, NameField } from "./fields";
 import { LookField } from "./LookField";
 import { useRemoveSource } from "./steps";
 
@@ -46,6 +47,18 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
         value={source.trim}
         onChange={(trim) => mutate({ source: source.id, change: { trim } })}
       />
+      <DelayField
+        label="Sync delay"
+        onEditing={editing}
+        value={source.syncDelay}
+        onChange={(syncDelay) => mutate({ source: source.id, change: { syncDelay } })}
+      />
+      <Switch
+        label="Upside down"
+        on={source.inverted}
+        onChange={(inverted) => mutate({ source: source.id, change: { inverted } })}
+      />
+      <Switch label="As mono" on={source.fold} onChange={(fold) => mutate({ source: source.id, change: { fold } })} />
       <Readings
         rows={[
           ["By itself", () => loudness(meters.reference(source.id))],

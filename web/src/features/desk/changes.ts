@@ -6,7 +6,7 @@ import { decimal, gainText, panText } from "@/shared/look/format";
 /** What a change of a send may hold; what is left out stays as it is. */
 export type SendChange = Partial<Pick<Send, "gain" | "heard" | "muted" | "pan" | "tap">>;
 export type MixChange = Partial<Pick<Mix, "name" | "gain" | "targetLufs">>;
-export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look">>;
+export type SourceChange = Partial<Pick<Source, "name" | "trim" | "look" | "inverted" | "fold" | "syncDelay">>;
 
 const sendTexts: { [K in keyof Required<SendChange>]: (value: Send[K]) => string } = {
   gain: gainText,
@@ -98,6 +98,9 @@ export function useChangeSource() {
         value: texts(change, of, {
           name: (name: string) => name,
           trim: (trim: Source["trim"]) => `trim ${gainText(trim)}`,
+          inverted: (inverted: boolean) => (inverted ? "upside down" : "the right way up"),
+          fold: (fold: boolean) => (fold ? "as mono" : "as it comes"),
+          syncDelay: (ms: number) => `held back ${decimal(ms)} ms`,
           look: (look: Source["look"]) => `colour ${look.color + 1}, shape ${look.shape + 1}`,
         }),
       };

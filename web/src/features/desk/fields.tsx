@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import type { Gain } from "@/core/api/client";
 import { nameAllowed, readName } from "@/shared/forms/names";
-import { decimal, gainText } from "@/shared/look/format";
+import { decimal, gainText, parseDelay } from "@/shared/look/format";
 import { readGain } from "@/shared/look/gains";
 import { Button } from "@/shared/ui/Button";
 import { ValueField } from "@/shared/ui/ValueField";
@@ -25,6 +25,20 @@ export function GainField({ label, ...rest }: FieldProps<Gain> & { label: string
       read={readGain}
       allowed={gainAllowed}
       step={(g, by) => Math.min(12, Math.round(((g === "off" ? -60 : g) + by * 0.5) * 10) / 10)}
+    />
+  );
+}
+
+/** By how much a source is held back, to type. */
+export function DelayField({ label, ...rest }: FieldProps<number> & { label: string }) {
+  return (
+    <ValueField
+      {...rest}
+      label={label}
+      show={(ms) => `${decimal(ms)} ms`}
+      read={parseDelay}
+      allowed="0 to 2000 ms; or metres that sound goes (12 m), or pictures (2 f, 25 a second)"
+      step={(ms, by) => Math.min(2000, Math.max(0, ms + by))}
     />
   );
 }

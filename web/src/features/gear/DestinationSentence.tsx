@@ -201,7 +201,7 @@ function AddWay({ gear, show, mix }: { gear: Gear; show: Show; mix: Mix }) {
   const { outputs } = useOutputs();
   useEffect(() => void findOutputs(), []);
   const there = new Set(mix.destinations.map((d) => d.end.device));
-  const own = [{ device: systemOutput, label: "Where this browser plays" }, ...(outputs ?? [])];
+  const own = [{ device: systemOutput, label: "This browser" }, ...(outputs ?? [])];
   const items: MenuItem[] = [
     ...gear.devices
       .filter((d) => (d.outputs ?? 0) > 0 && !there.has(d.id))

@@ -74,7 +74,7 @@ async function begin(device: string, takeOver: boolean) {
       if (message.kind === "wrong") {
         // Not asked for again by itself, or two windows would take it from each other for ever.
         mine.player?.wish({});
-        told("held");
+        told(message.where === "output" ? "held" : "absent");
       } else told(message.kind === "closed" ? "away" : awake());
     });
     mine.player.wish({ point: `device/${outputId(browserId, device)}/out`, window: windowId, takeOver });

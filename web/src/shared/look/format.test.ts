@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { decimal, duration, gainText, parseGain, signed } from "./format";
+import { decimal, duration, gainText, parseDelay, parseGain, signed } from "./format";
 
 describe("numbers", () => {
   it("have a proper minus, and never a minus zero", () => {
@@ -27,5 +27,13 @@ describe("numbers", () => {
     expect(duration(7.9)).toBe("0:07");
     expect(duration(247)).toBe("4:07");
     expect(duration(3753)).toBe("1:02:33");
+  });
+
+  it("takes a delay in ms, in metres that sound goes, and in pictures", () => {
+    expect(parseDelay("40")).toBe(40);
+    expect(parseDelay("12,5 ms")).toBe(12.5);
+    expect(parseDelay("12 m")).toBe(35);
+    expect(parseDelay("2 frames")).toBe(80);
+    for (const wrong of ["", "-1", "2001", "3 km", "1e3"]) expect(parseDelay(wrong)).toBeNull();
   });
 });

@@ -38,6 +38,22 @@ export function parseGain(text: string): Gain | null {
   return clean === "" || !Number.isFinite(value) ? null : value;
 }
 
+/** Sound goes so far in a second, metres: dry air at 20 °C. */
+const soundSpeed = 343;
+
+/** Pictures a second, where a delay is given in them. */
+const pictureRate = 25;
+
+/** What a person types for a delay: ms, or metres that sound goes ("12 m"), or pictures ("2 f", 25 a second). Null: not understood, or beyond 2 s. */
+export function parseDelay(text: string): number | null {
+  const found = /^(\d+(?:[.,]\d+)?)\s*(ms|m|f|frames?)?$/.exec(text.trim().toLowerCase());
+  if (!found) return null;
+  const value = Number((found[1] ?? "").replace(",", "."));
+  const unit = found[2] ?? "ms";
+  const ms = unit === "ms" ? value : unit === "m" ? (value / soundSpeed) * 1000 : (value / pictureRate) * 1000;
+  return ms <= 2000 ? Math.round(ms * 10) / 10 : null;
+}
+
 /** The factor's decibels as a number: −∞ for off. */
 export function decibels(gain: Gain): number {
   return gain === "off" ? Number.NEGATIVE_INFINITY : gain;
