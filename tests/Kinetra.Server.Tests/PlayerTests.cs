@@ -7,6 +7,9 @@ namespace Kinetra.Server.Tests;
 /// <summary>Outputs of browsers that mixes go to: one window plays each.</summary>
 public sealed class PlayerTests : IAsyncLifetime
 {
+    // What waits for an answer that does not come must not wait for ever.
+    private const int Patience = 120_000;
+
     private readonly RunningServer _server = new();
 
     private static string Output => $"device/{BrowserEnds.IdOf("a browser", "an output")}/out";
@@ -18,7 +21,7 @@ public sealed class PlayerTests : IAsyncLifetime
     [Fact]
     public void An_output_is_the_same_device_here_and_in_the_page() => BrowserEnds.IdOf("a browser", "an output").Value.ShouldBe("browser-895500ace5862252");
 
-    [Fact]
+    [Fact(Timeout = Patience)]
     public async Task A_mix_sounds_on_a_browsers_output_at_its_own_level_in_one_window_alone()
     {
         await AddAsync();
@@ -31,7 +34,7 @@ public sealed class PlayerTests : IAsyncLifetime
         (await PlayersAsync()).ShouldBe(["one"]);
     }
 
-    [Fact]
+    [Fact(Timeout = Patience)]
     public async Task Another_window_takes_it_over_on_purpose_and_one_that_closes_leaves_it_free()
     {
         await AddAsync();
@@ -46,7 +49,7 @@ public sealed class PlayerTests : IAsyncLifetime
         (await PlayersAsync()).ShouldBe(["three"]);
     }
 
-    [Fact]
+    [Fact(Timeout = Patience)]
     public async Task Who_does_not_say_which_window_it_is_plays_nothing()
     {
         await AddAsync();
