@@ -29,7 +29,7 @@ public static class LampRoom
             Sources = sources,
             Mixes =
             [
-                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -3), ("record-shelf", -11)),
+                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -1), ("record-shelf", -10)),
                 Mix("viewers", "Viewers", MixPurpose.Viewers, -18, sources, ("host-mic", 3), ("sea-mic", 1), ("guest-call", 5), ("skerry-keeper", -6), ("record-shelf", -13)),
                 Mix("guest-hears", "Guest hears", MixPurpose.Guest, -20, sources, ("host-mic", 3), ("skerry-keeper", -11), ("record-shelf", -16)),
             ],

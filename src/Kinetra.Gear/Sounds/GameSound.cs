@@ -13,7 +13,7 @@ static class GameSound
         var right = Side(new Seeded(seed + 1), frames);
         AddEngine(left, right, new Seeded(seed + 2));
         AddEvents(left, right, new Seeded(seed + 3));
-        Synth.Level(-26, left, right);
+        Synth.Level(-27, left, right);
         return new SoundBuffer(left, right);
     }
 
@@ -36,7 +36,7 @@ static class GameSound
             }
         }
 
-        Synth.AddWrapped(radio, Synth.Frames(4), speech, 0.55);
+        Synth.AddWrapped(radio, Synth.Frames(4), speech, 0.5);
         return new SoundBuffer(radio, null);
     }
 
