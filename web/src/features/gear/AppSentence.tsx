@@ -132,7 +132,7 @@ function UnmetNote({ app, unmet }: { app: GearApp; unmet: Gear["unmet"][number] 
           small
           className="h-6"
           disabled={fulfil.isPending}
-          aria-label={`Set ${app.name} as this show wants it: ${unmet.words}`}
+          aria-label={`${unmet.needsRestart ? "Restart it and set it" : "Set it"}: ${app.name}, ${unmet.words}`}
           onClick={() => fulfil.mutate({ app: app.id, port: unmet.port ?? undefined })}
         >
           {unmet.needsRestart ? "Restart it and set it" : "Set it"}
@@ -154,7 +154,7 @@ function HearButton({ app, port, alone }: { app: GearApp; port: GearPort; alone:
         tone={on ? "lit" : "quiet"}
         className="h-6"
         aria-pressed={on}
-        aria-label={`Hear ${words}`}
+        aria-label={alone ? `Hear what it gets: ${app.name}` : `${port.name}: hear what ${app.name} gets`}
         icon={<Headphones size={12} />}
         onClick={() => toggleListen({ point }, words)}
       >

@@ -76,7 +76,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
                 small
                 tone="quiet"
                 className="h-6"
-                aria-label={`${device.busyWith ? "Let go of" : "Let another program take"} ${device.name}`}
+                aria-label={`${device.busyWith ? "Let go of it" : "Let another program take it"}: ${device.name}`}
                 onClick={() => set({ busyWith: device.busyWith ? "" : "Another program" })}
               >
                 {device.busyWith ? "Let go of it" : "Let another program take it"}

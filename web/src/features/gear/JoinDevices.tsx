@@ -46,9 +46,9 @@ function Form({ devices }: { devices: NonNullable<ReturnType<typeof useGear>["da
         {places.slice(0, open).map((place, i) => (
           <Row key={place} label={place}>
             <OneOf
-              label={i === 0 ? "First device, which gives the clock" : `${place} device`}
+              label={`${place} device`}
               value={members[i]}
-              empty="Choose a device"
+              empty={i === 0 ? "First device" : `${place} device`}
               options={devices
                 .filter((d) => d.joins.length === 0 && (d.id === members[i] || !members.includes(d.id)))
                 .map((d) => ({ value: d.id, words: d.name }))}
