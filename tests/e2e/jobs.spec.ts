@@ -22,12 +22,17 @@ test("a take is read through and packed with the keyboard alone, and says what i
 
   // Quick hands and a slow answer: it is asked for once.
   let asked = 0;
+  let answer = () => {};
+  const answered = new Promise<void>((done) => {
+    answer = done;
+  });
   await page.route("**/check", async (route) => {
     asked++;
-    await new Promise((answer) => setTimeout(answer, 300));
+    await answered;
     await route.continue();
   });
   for (const key of ["Enter", "Enter", " ", "c"]) await page.keyboard.press(key);
+  answer();
   await expect(page.getByRole("status").filter({ hasText: /^All \d+ tracks were read to the end/ })).toBeVisible();
   expect(asked).toBe(1);
   await expect(check).toBeFocused();
