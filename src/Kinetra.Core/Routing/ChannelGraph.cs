@@ -54,9 +54,10 @@ sealed class ChannelGraph
 
     /// <summary>All strongly connected parts of more than one channel.</summary>
     /// <param name="flowing">True: only of ways that sound flows along now. False: as if everything sounded.</param>
-    public List<Circle> Circles(bool flowing)
+    /// <param name="without">Links that are left out, as places in the wiring.</param>
+    public List<Circle> Circles(bool flowing, HashSet<int>? without = null)
     {
-        var ways = _ways.Where(w => !flowing || Wiring.Links[w.Link].Factor * w.Factor > 0).ToArray();
+        var ways = _ways.Where(w => (!flowing || Wiring.Links[w.Link].Factor * w.Factor > 0) && without?.Contains(w.Link) != true).ToArray();
         var parts = Parts(ways);
         return
         [

@@ -7,7 +7,7 @@ namespace Kinetra.Core.Routing;
 /// <param name="Points">What belongs to it, in the order in which it is computed.</param>
 /// <param name="GainDecibels">What a sound gains with each round at the frequency that is worst: from 0 dB on it builds up.</param>
 /// <param name="Closing">The links that close it, each one block late.</param>
-/// <param name="Held">Those of them that are held muted, since nobody has allowed them yet.</param>
+/// <param name="Held">Those that are held muted, since nobody has allowed them yet: of what closes it, or, where that cannot be held, of the way to it.</param>
 public sealed record SoundLoop(ImmutableArray<Point> Points, double GainDecibels, ImmutableArray<Link> Closing, ImmutableArray<Link> Held)
 {
     /// <summary>What it goes through, by the names that a person gave, each once.</summary>
@@ -73,7 +73,7 @@ public sealed class Loops
                 through,
                 gain,
                 closing,
-                gain < HeldFrom - Rounding ? [] : [.. closing.Where(l => !l.LoopAllowed && l.Breaking == Breaking.Hold)])
+                gain < HeldFrom - Rounding ? [] : HeldOf(channels, indices))
             {
                 Links = links,
                 Names = [.. through.Select(wiring.NameOf).Distinct()],
@@ -89,6 +89,31 @@ public sealed class Loops
         ArgumentNullException.ThrowIfNull(wiring);
         var held = All.SelectMany(l => l.Held).ToHashSet();
         return held.Count == 0 ? wiring : wiring.Held(held);
+    }
+
+    // What closes a loop is held, unless it is allowed. Where a link that nobody can hold closes it, another of its way is: the last that can be.
+    private static ImmutableArray<Link> HeldOf(ChannelGraph channels, int[] loop)
+    {
+        var (links, order) = (channels.Wiring.Links, channels.Order);
+        var held = loop.Where(i => order.IsLate(i) && links[i] is { Breaking: Breaking.Hold, LoopAllowed: false }).ToList();
+        while (Array.Exists(loop, i => order.IsLate(i) && links[i].Breaking != Breaking.Hold))
+        {
+            var broken = loop.Where(i => held.Contains(i) || links[i] is { Breaking: Breaking.Hold, LoopAllowed: true }).ToHashSet();
+            var more = channels.Circles(flowing: true, broken)
+                .Where(c => c.Links.Overlaps(loop))
+                .Select(c => (Circle: c, Last: c.Links.Where(i => links[i].Breaking == Breaking.Hold).DefaultIfEmpty(-1).Max()))
+                .Where(c => c.Last >= 0 && 20 * Math.Log10(LoopGain.Of(channels, c.Circle)) >= HeldFrom - Rounding)
+                .Select(c => c.Last)
+                .ToList();
+            if (more.Count == 0)
+            {
+                break;
+            }
+
+            held.AddRange(more);
+        }
+
+        return [.. held.Distinct().Order().Select(i => links[i])];
     }
 
     private static List<List<Circle>> Joined(IEnumerable<Circle> circles)

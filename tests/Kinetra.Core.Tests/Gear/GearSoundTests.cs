@@ -80,6 +80,45 @@ public class GearSoundTests
     }
 
     [Fact]
+    public void No_block_allocates_with_devices_programs_and_destinations_at_work()
+    {
+        var gear = Small();
+        var rig = new Rig
+        {
+            Sources =
+            [
+                new Source { Id = new("s"), Name = "Mic", Kind = SourceKind.Microphone, Input = new DeviceInput(new("mic"), 0), SyncDelay = 40 },
+                new Source { Id = new("p"), Name = "Player", Kind = SourceKind.Music, Input = new AppInput(new("player"), StillPlays: true), Fold = true },
+            ],
+            Mixes =
+            [
+                new Mix
+                {
+                    Id = Demo.Viewers,
+                    Name = "Viewers",
+                    Purpose = MixPurpose.Viewers,
+                    Sends = [new Send { Source = new("s") }, new Send { Source = new("p") }],
+                    Destinations = [new Destination { Id = new("d"), End = new DeviceOutput(new("ears")) }],
+                },
+            ],
+        };
+        var noise = Signals.Noise(1, 48_000);
+        var engine = new MixEngine(EnginePlan.Build(rig, _ => null!, null, gear: new RunningGear(gear, (point, _) => point is DevicePoint { Side: Side.In } or AppPoint ? new Playing(noise) : null)));
+        for (var b = 0; b < 200; b++)
+        {
+            engine.ProcessBlock();
+        }
+
+        var before = GC.GetAllocatedBytesForCurrentThread();
+        for (var b = 0; b < 200; b++)
+        {
+            engine.ProcessBlock();
+        }
+
+        (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
+    }
+
+    [Fact]
     public void A_device_that_goes_and_comes_back_and_a_choice_that_changes_leave_no_click()
     {
         var sine = Signals.Sine(100, 0.25, 60 * AudioFormat.BlockFrames);
@@ -131,6 +170,42 @@ public class GearSoundTests
         loop.GainDecibels.ShouldBe(20 - 20 - 3.01 + 0, 0.02);
         loop.Held.Single().Via.ShouldBe(new DestinationPoint(Demo.Viewers, new("d")));
         routed.Wiring.Links.Single(l => l.From == new DevicePoint(new("ears"), Side.Out)).State.ShouldBe(LinkState.On);
+    }
+
+    [Fact]
+    public void A_loop_that_something_closes_that_nobody_can_hold_is_held_on_its_way_until_that_is_allowed()
+    {
+        // The call's own voice goes by default into the cable that it hears: that way comes first, and leaves only the call to be late.
+        var cable = new CablePoint(new("c"));
+        var gear = Small() with
+        {
+            Apps =
+            [
+                new App
+                {
+                    Id = new("call"),
+                    Name = "Call",
+                    Kind = AppKind.Call,
+                    IsRunning = true,
+                    Ports = [new AppPort { Id = "voice", Name = "the guest", Side = Side.Out }, new AppPort { Id = "mic", Name = "him", Side = Side.In, Choice = new ChosenEnd(cable) }],
+                    Passes = [new Pass("mic", "voice", Gain.Unity)],
+                },
+            ],
+            Defaults = [cable, null, null, null],
+        };
+        Routed With(bool allowed) => Routed.Of(
+            new Rig
+            {
+                Sources = [new Source { Id = new("s"), Name = "Guest", Kind = SourceKind.Call, Input = new AppInput(new("call"), "voice") { LoopAllowed = allowed } }],
+                Mixes = [new Mix { Id = Demo.Viewers, Name = "Guest hears", Purpose = MixPurpose.Guest, Sends = [new Send { Source = new("s") }] }],
+                Cables = [new Cable { Id = cable.Id, Name = "To the guest", Channels = 2, Feeds = [new CableFeed { From = new MixPoint(Demo.Viewers) }] }],
+            },
+            new Computer(new Dictionary<SourceId, int>(), gear));
+        var loop = With(allowed: false).Loops.All.Single();
+        loop.GainDecibels.ShouldBeGreaterThan(Loops.HeldFrom);
+        loop.Held.Single().To.ShouldBe(new SourcePoint(new("s"), Tap.Raw));
+        With(allowed: false).Wiring.Links.Single(l => l.To == new SourcePoint(new("s"), Tap.Raw)).State.ShouldBe(LinkState.Held);
+        With(allowed: true).Loops.All.Single().Held.ShouldBeEmpty();
     }
 
     private static GearState Small() => new()
