@@ -35,6 +35,7 @@ static class GearParts
             }) * 1e6 / (Blocks / 7 * AudioFormat.BlockFrames)).Order().ElementAt(3);
             var before = GC.GetAllocatedBytesForCurrentThread();
             engine.ProcessBlock();
+            var bytes = GC.GetAllocatedBytesForCurrentThread() - before;
             return (object)new
             {
                 sources = rig.Sources.Length,
@@ -44,7 +45,7 @@ static class GearParts
                 destinations = rig.Mixes.Sum(m => m.Destinations.Length),
                 nsPerFrame = ns,
                 shareOfOneCore = ns * AudioFormat.SampleRate / 1e9,
-                bytesPerBlock = GC.GetAllocatedBytesForCurrentThread() - before,
+                bytesPerBlock = bytes,
                 buildMilliseconds = build,
                 rebuildMilliseconds = again,
             };

@@ -1,3 +1,6 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Rigs;
@@ -36,5 +39,33 @@ public class DemoShowTests(MadeStandIns made) : IClassFixture<MadeStandIns>
             peaks[mix.Id].ShouldBeLessThan(-1, mix.Name);
             Level.FromKWeighted(loudness[mix.Id].Average()).ShouldBe(mix.TargetLufs, 2, mix.Name);
         }
+    }
+
+    [Theory]
+    [InlineData("The Lamp Room")]
+    [InlineData("Tide Tables")]
+    public void A_demo_show_of_before_there_was_a_computer_sounds_as_the_one_of_today(string name)
+    {
+        var today = DemoShows.All.Single(s => s.Name == name);
+        var file = JsonNode.Parse(new ShowFile(name, today.Rig).Write())!;
+        file["version"] = "1";
+        file.AsObject().Remove("wishes");
+        foreach (var source in file["sources"]!.AsArray())
+        {
+            // As they were named then: by the stand-in, which had the source's own id.
+            source!["input"] = new JsonObject { ["type"] = "standIn", ["device"] = (string)source["id"]! };
+            foreach (var field in new[] { "inverted", "fold", "syncDelay" })
+            {
+                source.AsObject().Remove(field);
+            }
+        }
+
+        foreach (var mix in file["mixes"]!.AsArray())
+        {
+            mix!.AsObject().Remove("destinations");
+        }
+
+        var read = ShowFile.Read(Encoding.UTF8.GetBytes(file.ToJsonString()), out var problems).ShouldNotBeNull(string.Join(" ", problems));
+        read.Rig.Sources.Select(s => s.Input).ShouldBe(today.Rig.Sources.Select(s => s.Input));
     }
 }

@@ -159,7 +159,7 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
     }
 
     // A second of 750 Hz, mono, 48 kHz, as 32-bit floats (WAVE, format 3).
-    private static byte[] Tone(double amplitude)
+    internal static byte[] Tone(double amplitude)
     {
         const int frames = 48_000;
         using var file = new MemoryStream();

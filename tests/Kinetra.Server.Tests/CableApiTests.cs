@@ -60,7 +60,8 @@ public sealed class CableApiTests(RunningServer server) : IClassFixture<RunningS
         show["loops"]![0]!["held"]!.AsArray().ShouldBeEmpty();
         (_, show) = await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/cables/{cable}/feeds", """{"from":"mix/viewers","on":false}""");
         show["loops"]!.AsArray().ShouldBeEmpty();
-        (await server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/sources/host-mic/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
+        (_, show) = await server.UploadAsync(AnalysisTests.Tone(0.1), "plays.wav");
+        (await server.SendAsync(HttpMethod.Put, $"/api/shows/LIVE/sources/{(string)Last(show, "sources")["id"]!}/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
     }
 
     [Theory]

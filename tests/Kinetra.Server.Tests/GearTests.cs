@@ -51,11 +51,65 @@ public sealed class GearTests : IAsyncLifetime
     {
         (await Command(HttpMethod.Put, "wishes/roles/Playback", """{"end":"device/laptop-speakers/out"}""")).Status.ShouldBe(200);
         ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/headset/out");
-        (await Command(HttpMethod.Patch, "wishes", """{"always":true}""")).Status.ShouldBe(200);
+        (await Command(HttpMethod.Patch, "wishes", """{"always":true,"putBack":true}""")).Status.ShouldBe(200);
         ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/laptop-speakers/out");
         var other = (await _server.SendAsync(HttpMethod.Get, "/api/shows")).Body.AsArray().First(s => (string)s!["name"]! == "Tide Tables")!;
         (await _server.SendAsync(HttpMethod.Post, $"/api/shows/{(string)other["id"]!}/open")).Status.ShouldBe(200);
         ((string)Role(await GearAsync(), "Playback")["end"]!).ShouldBe("device/headset/out");
+    }
+
+    [Fact]
+    public async Task After_the_show_what_stood_before_it_was_opened_is_put_back_on_one_press_and_not_without()
+    {
+        ((bool)(await GearAsync())["isAsBefore"]!).ShouldBeTrue();
+        await SetPortAsync("harbour-browser", "sound", """{"type":"nothing"}""");
+        await _server.SendAsync(HttpMethod.Put, "/api/gear/roles/Playback", """{"end":"device/laptop-speakers/out"}""");
+        ((bool)(await GearAsync())["isAsBefore"]!).ShouldBeFalse();
+        var other = (await _server.SendAsync(HttpMethod.Get, "/api/shows")).Body.AsArray().First(s => (string)s!["name"]! == "Tide Tables")!;
+        (await _server.SendAsync(HttpMethod.Post, $"/api/shows/{(string)other["id"]!}/open")).Status.ShouldBe(200);
+        var kept = await GearAsync();
+        ((string)Role(kept, "Playback")["end"]!).ShouldBe("device/laptop-speakers/out");
+        await SetPortAsync("harbour-browser", "sound", """{"type":"default","calls":true}""");
+        var (status, gear) = await _server.SendAsync(HttpMethod.Post, "/api/gear/put-back");
+        status.ShouldBe(200);
+        ((string)Port(gear, "harbour-browser", "sound")["choice"]!["type"]!).ShouldBe("nothing");
+        ((bool)gear["isAsBefore"]!).ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task How_loud_something_plays_into_a_cable_is_no_news_of_the_computer()
+    {
+        var cable = await CableAsync("Level");
+        (await Command(HttpMethod.Post, $"cables/{cable}/feeds", """{"from":"mix/viewers"}""")).Status.ShouldBe(200);
+        var before = (long)(await GearAsync())["sequence"]!;
+        (await Command(HttpMethod.Patch, $"cables/{cable}/feeds", """{"from":"mix/viewers","gain":-9}""")).Status.ShouldBe(200);
+        ((long)(await GearAsync())["sequence"]!).ShouldBe(before);
+        (await Command(HttpMethod.Patch, $"cables/{cable}", """{"name":"Another name"}""")).Status.ShouldBe(200);
+        ((long)(await GearAsync())["sequence"]!).ShouldBeGreaterThan(before);
+    }
+
+    [Fact]
+    public async Task A_loop_through_a_program_is_held_told_by_its_names_and_let_play_on_request()
+    {
+        // What the guest is sent comes back as his echo, which the guest is sent.
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/harbour-call", """{"evensVoices":false}""");
+        var cable = await CableAsync("Guest cable");
+        await SetPortAsync("harbour-call", "mic", $$$"""{"type":"end","end":"cable/{{{cable}}}"}""");
+        (await Command(HttpMethod.Post, $"cables/{cable}/feeds", """{"from":"mix/guest-hears"}""")).Status.ShouldBe(200);
+        (await Command(HttpMethod.Patch, "mixes/guest-hears/sends/guest-call", """{"heard":true,"gain":12}""")).Status.ShouldBe(200);
+        var (status, show) = await Command(HttpMethod.Patch, "mixes/guest-hears", """{"gain":12}""");
+        status.ShouldBe(200);
+        var loop = show["loops"]!.AsArray().Single()!;
+        ((string)loop["sentence"]!).ShouldContain("Harbour call");
+        var held = loop["held"]!.AsArray().Single()!;
+        ((string)held["from"]!).ShouldBe("app/harbour-call/voice");
+        (status, show) = await Command(HttpMethod.Put, $"sources/{(string)held["source"]!}/loop", """{"loopAllowed":true}""");
+        status.ShouldBe(200);
+        show["loops"]![0]!["held"]!.AsArray().ShouldBeEmpty();
+
+        // The computer alone can open it, and close it again.
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/harbour-call", """{"evensVoices":true}""");
+        (await _server.ShowAsync())["loops"]!.AsArray().ShouldBeEmpty();
     }
 
     [Fact]
@@ -133,17 +187,49 @@ public sealed class GearTests : IAsyncLifetime
         status.ShouldBe(200);
     }
 
-    [Fact]
-    public async Task A_file_of_the_computer_that_cannot_be_read_is_set_aside_and_the_computer_is_as_new()
+    [Theory]
+    [InlineData("{\"memory\":")]
+    [InlineData("{}")]
+    [InlineData("[]")]
+    [InlineData("{\"version\":2}")]
+    [InlineData("{\"version\":99,\"memory\":{}}")]
+    [InlineData("{\"version\":2,\"memory\":{\"state\":{\"devices\":null,\"apps\":[],\"defaults\":[]},\"history\":[]}}")]
+    [InlineData("{\"version\":2,\"memory\":{\"state\":{\"devices\":[],\"apps\":[],\"defaults\":[null,null,null,null]}}}")]
+    public async Task A_file_of_the_computer_that_cannot_be_read_is_set_aside_and_the_computer_is_as_new(string text)
     {
         await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/record-shelf", """{"isPlaying":false}""");
         await _server.StopAsync();
         var file = Path.Combine(_server.Data, "practice-computer.json");
         File.Exists(file).ShouldBeTrue();
-        await File.WriteAllTextAsync(file, "{\"state\":", Cancel);
+        await File.WriteAllTextAsync(file, text, Cancel);
         await _server.StartAsync();
         ((bool)(await GearAsync())["apps"]!.AsArray().Single(a => (string)a!["id"]! == "record-shelf")!["isPlaying"]!).ShouldBeTrue();
         File.Exists(file + ".damaged").ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task Values_that_nobody_could_have_set_are_left_out_and_the_rest_of_the_file_is_kept()
+    {
+        (await _server.SendAsync(HttpMethod.Post, "/api/gear/devices", """{"name":"Pair","members":["desk-interface","pier-mic"]}""")).Status.ShouldBe(200);
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/record-shelf", """{"isPlaying":false}""");
+        await _server.StopAsync();
+        var file = Path.Combine(_server.Data, "practice-computer.json");
+        var kept = JsonNode.Parse(await File.ReadAllTextAsync(file, Cancel))!;
+        var state = kept["memory"]!["state"]!;
+        var mic = state["devices"]!.AsArray().Single(d => (string)d!["id"]! == "pier-mic")!;
+        (mic["rate"], mic["bufferFrames"], mic["inputs"]![0]!["gain"]) = (0, -1, 999);
+        state["apps"]!.AsArray().Single(a => (string)a!["id"]! == "skerry-keeper")!["volume"] = 40;
+        state["defaults"]![0] = "device/never-there/out";
+        state["devices"]!.AsArray().Add(null);
+        await File.WriteAllTextAsync(file, kept.ToJsonString(), Cancel);
+        await _server.StartAsync();
+        var gear = await GearAsync();
+        var device = gear["devices"]!.AsArray().Single(d => (string)d!["id"]! == "pier-mic")!;
+        ((int)device["rate"]!).ShouldBe(44_100);
+        ((double)device["inputs"]![0]!["gain"]!).ShouldBe(30);
+        gear["devices"]!.AsArray().Select(d => (string)d!["name"]!).ShouldContain("Pair");
+        ((bool)gear["apps"]!.AsArray().Single(a => (string)a!["id"]! == "record-shelf")!["isPlaying"]!).ShouldBeFalse();
+        ((string)Role(gear, "Playback")["end"]!).ShouldBe("device/headset/out");
     }
 
     private async Task<JsonNode> GearAsync() => (await _server.SendAsync(HttpMethod.Get, "/api/gear")).Body;

@@ -83,6 +83,8 @@ public sealed class ShowApiTests(RunningServer server) : IClassFixture<RunningSe
     [Fact]
     public async Task The_history_says_what_was_done()
     {
+        await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/my-ears/sends/skerry-keeper", """{"gain":-3}""");
+        await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/my-ears/sends/crew-talk", """{"gain":-7}""");
         await server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/my-ears/sends/skerry-keeper", """{"gain":-2}""");
         var (_, history) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/history");
         ((string)history[0]!["sentence"]!).ShouldBe("Skerry Keeper in My ears −3.0 → −2.0 dB");

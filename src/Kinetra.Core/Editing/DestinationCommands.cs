@@ -71,10 +71,6 @@ public sealed record SetDestination(
         (LoopAllowed is not null, "loop"));
 
     /// <inheritdoc/>
-    [JsonIgnore]
-    public override ImmutableArray<LevelEdit>? Levels => null;
-
-    /// <inheritdoc/>
     protected override CommandResult Change(Rig rig)
     {
         if (rig.Find(Mix) is not { } mix || mix.Find(Destination) is not { } old)

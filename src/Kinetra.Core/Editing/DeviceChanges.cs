@@ -38,9 +38,9 @@ public sealed record SetDevice(DeviceId Device, bool? IsPresent = null, string? 
             return Refuse("bufferFrames", $"A buffer of {BufferFrames} frames is not possible.", $"{LeastBuffer} to {MostBuffer} frames");
         }
 
-        if (BusyWith is { Length: > RigLimits.NameLength })
+        if (BusyWith is { Length: > 0 } && RigRules.CheckText("busyWith", BusyWith, RigLimits.NameLength) is { } unusable)
         {
-            return Refuse("busyWith", "The name is too long.", $"at most {RigLimits.NameLength} characters");
+            return new GearOutcome.Refused(unusable);
         }
 
         if (IsMonitoring == true && !device.CanMonitor)

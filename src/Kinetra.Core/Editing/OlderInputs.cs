@@ -12,11 +12,11 @@ public static class OlderInputs
     {
         ["host-mic"] = () => Device(0),
         ["second-mic"] = () => Device(1),
-        ["sea-mic"] = () => Device(2, 3),
+        ["sea-mic"] = () => Device(2),
         ["guest-call"] = () => Program("harbour-call", "voice"),
         ["crew-talk"] = () => Program("crew-room", "voices"),
-        ["skerry-keeper"] = () => Program("skerry-keeper", "game"),
-        ["record-shelf"] = () => Program("record-shelf", "music"),
+        ["skerry-keeper"] = () => Program("skerry-keeper", null),
+        ["record-shelf"] = () => Program("record-shelf", null),
     };
 
     /// <summary>Changes a document in place, wherever an input stands in it.</summary>
@@ -50,18 +50,19 @@ public static class OlderInputs
         }
     }
 
-    private static JsonObject Device(int left, int? right = null)
+    private static JsonObject Device(int channel) => new() { ["type"] = "device", ["device"] = "desk-interface", ["left"] = channel };
+
+    // Without a port: all that it plays.
+    private static JsonObject Program(string app, string? port)
     {
-        var input = new JsonObject { ["type"] = "device", ["device"] = "desk-interface", ["left"] = left };
-        if (right is { } other)
+        var input = new JsonObject { ["type"] = "app", ["app"] = app };
+        if (port is not null)
         {
-            input["right"] = other;
+            input["port"] = port;
         }
 
         return input;
     }
-
-    private static JsonObject Program(string app, string port) => new() { ["type"] = "app", ["app"] = app, ["port"] = port };
 
     private static string Id(string device)
     {

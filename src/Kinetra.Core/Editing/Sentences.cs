@@ -125,58 +125,15 @@ static class Sentences
         return $"{old.Name} {Join(parts)}";
     }
 
-    public static string Of(CableFeed old, CableFeed now)
-    {
-        var parts = new List<string>();
-        if (old.Gain != now.Gain)
-        {
-            parts.Add(Change(old.Gain, now.Gain));
-        }
-
-        if (old.On != now.On)
-        {
-            parts.Add(now.On ? "on" : "off");
-        }
-
-        if (old.Into != now.Into)
-        {
-            parts.Add("fills other channels");
-        }
-
-        if (old.LoopAllowed != now.LoopAllowed)
-        {
-            parts.Add(now.LoopAllowed ? "may close its loop" : "may no longer close its loop");
-        }
-
-        return Join(parts);
-    }
+    public static string Of(CableFeed old, CableFeed now) =>
+        Join(Way((old.Gain, old.On, old.Into, old.LoopAllowed), (now.Gain, now.On, now.Into, now.LoopAllowed)));
 
     public static string Of(Destination old, Destination now)
     {
-        var parts = new List<string>();
-        if (old.Gain != now.Gain)
-        {
-            parts.Add(Change(old.Gain, now.Gain));
-        }
-
-        if (old.On != now.On)
-        {
-            parts.Add(now.On ? "on" : "off");
-        }
-
-        if (old.Into != now.Into)
-        {
-            parts.Add("fills other channels");
-        }
-
+        var parts = Way((old.Gain, old.On, old.Into, old.LoopAllowed), (now.Gain, now.On, now.Into, now.LoopAllowed));
         if (old.End != now.End)
         {
             parts.Add($"instead of {NameOf(old.End)}");
-        }
-
-        if (old.LoopAllowed != now.LoopAllowed)
-        {
-            parts.Add(now.LoopAllowed ? "may close its loop" : "may no longer close its loop");
         }
 
         return Join(parts);
@@ -197,6 +154,33 @@ static class Sentences
         Role.CallsPlayback => "calls’ playback",
         _ => "calls’ recording",
     };
+
+    // What a way into a cable and a way to a destination have in common.
+    private static List<string> Way((Gain Gain, bool On, CableChannels Into, bool Loop) old, (Gain Gain, bool On, CableChannels Into, bool Loop) now)
+    {
+        var parts = new List<string>();
+        if (old.Gain != now.Gain)
+        {
+            parts.Add(Change(old.Gain, now.Gain));
+        }
+
+        if (old.On != now.On)
+        {
+            parts.Add(now.On ? "on" : "off");
+        }
+
+        if (old.Into != now.Into)
+        {
+            parts.Add("fills other channels");
+        }
+
+        if (old.Loop != now.Loop)
+        {
+            parts.Add(now.Loop ? "may close its loop" : "may no longer close its loop");
+        }
+
+        return parts;
+    }
 
     // The unit once, where both have it.
     private static string Change(Gain old, Gain now) =>

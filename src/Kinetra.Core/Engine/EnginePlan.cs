@@ -153,8 +153,6 @@ public sealed class EnginePlan
                     : null;
             case (var from, CablePoint cable):
                 return rig.Find(cable.Id)?.Find(from) is { } feed && Routed.Wiring.Find(link) is { } wired ? _links.Level(link, wired.Map, feed.Factor) : null;
-            case (DestinationPoint point, DevicePoint):
-                return rig.Find(point.Mix)?.Find(point.Id) is { } destination && Routed.Wiring.Find(link) is { } away ? _links.Level(link, away.Map, destination.Factor) : null;
             case (SourcePoint { Tap: Tap.Raw } source, SourcePoint):
                 return Source(source.Id) is { } trimmed && rig.Find(source.Id) is { } found ? new LevelChange.OfTrim(trimmed, found.Factor) : null;
             case (MixPoint { Tap: Tap.Raw } mix, MixPoint):

@@ -30,6 +30,21 @@ public sealed record SoundBuffer(float[] Left, float[]? Right) : ISoundReader
     /// <summary>Length.</summary>
     public int Frames => Left.Length;
 
+    /// <summary>Frames of one channel that goes round and round, from a time on.</summary>
+    /// <param name="samples">The channel.</param>
+    /// <param name="frame">The first one, 0 or more; the channel begins at 0.</param>
+    /// <param name="to">Any number.</param>
+    public static void CopyRound(ReadOnlySpan<float> samples, long frame, Span<float> to)
+    {
+        for (var done = 0; done < to.Length;)
+        {
+            var position = (int)((frame + done) % samples.Length);
+            var count = Math.Min(to.Length - done, samples.Length - position);
+            samples.Slice(position, count).CopyTo(to[done..]);
+            done += count;
+        }
+    }
+
     /// <inheritdoc/>
     public void Copy(int position, Span<float> left, Span<float> right)
     {

@@ -18,13 +18,10 @@ public sealed class StandingInlet(SoundBuffer sound) : IInlet
     /// <inheritdoc/>
     public void Read(long frame, Span<float> left, Span<float> right)
     {
-        for (var done = 0; done < left.Length;)
+        SoundBuffer.CopyRound(sound.Left, frame, left);
+        if (sound.Right is { } other)
         {
-            var position = (int)((frame + done) % sound.Frames);
-            var count = Math.Min(left.Length - done, sound.Frames - position);
-            sound.Left.AsSpan(position, count).CopyTo(left[done..]);
-            sound.Right?.AsSpan(position, count).CopyTo(right[done..]);
-            done += count;
+            SoundBuffer.CopyRound(other, frame, right);
         }
     }
 

@@ -86,9 +86,6 @@ public sealed record Device
     /// <summary>The slowest and fastest rate, Hz.</summary>
     public const int LowestRate = 8_000, HighestRate = 192_000;
 
-    /// <summary>By how much its clock may be off, ppm, at most.</summary>
-    public const double MostPartsPerMillion = 500;
-
     /// <summary>Its identity.</summary>
     public required DeviceId Id { get; init; }
 

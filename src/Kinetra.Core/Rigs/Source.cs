@@ -56,6 +56,9 @@ public abstract record SourceInput
     /// <summary>True: where it closes a loop, the person has let it play.</summary>
     [JsonIgnore]
     public virtual bool MayLoop => false;
+
+    /// <summary>The same, let play or not where it closes a loop; null: it closes none.</summary>
+    public virtual SourceInput? Looping(bool allowed) => null;
 }
 
 /// <summary>A stored sound file.</summary>
@@ -85,6 +88,9 @@ public sealed record CableInput(CableId Cable, int Left, int? Right = null, bool
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool MayLoop => LoopAllowed;
+
+    /// <inheritdoc/>
+    public override SourceInput? Looping(bool allowed) => this with { LoopAllowed = allowed };
 }
 
 /// <summary>Inputs of a sound device of the computer.</summary>
@@ -101,6 +107,9 @@ public sealed record DeviceInput(DeviceId Device, int Left, int? Right = null, b
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool MayLoop => LoopAllowed;
+
+    /// <inheritdoc/>
+    public override SourceInput? Looping(bool allowed) => this with { LoopAllowed = allowed };
 }
 
 /// <summary>A copy of what a program plays.</summary>
@@ -117,6 +126,9 @@ public sealed record AppInput(AppId App, string? Port = null, bool StillPlays = 
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool MayLoop => LoopAllowed;
+
+    /// <inheritdoc/>
+    public override SourceInput? Looping(bool allowed) => this with { LoopAllowed = allowed };
 }
 
 /// <summary>What programs play to devices and nothing else takes.</summary>
@@ -131,6 +143,9 @@ public sealed record EverythingElseInput(bool StillPlays = true, bool LoopAllowe
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool MayLoop => LoopAllowed;
+
+    /// <inheritdoc/>
+    public override SourceInput? Looping(bool allowed) => this with { LoopAllowed = allowed };
 }
 
 /// <summary>The picture beside a source's name.</summary>

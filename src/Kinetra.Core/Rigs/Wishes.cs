@@ -47,8 +47,8 @@ public sealed record Wishes
     /// <summary>True: what is not so is set without asking.</summary>
     public bool Always { get; init; }
 
-    /// <summary>True: when the show is left, what stood before it was opened is put back.</summary>
-    public bool PutBack { get; init; } = true;
+    /// <summary>True: when the show is left, what stood before it was opened is put back without asking.</summary>
+    public bool PutBack { get; init; }
 
     /// <summary>What is wished of a role, or null.</summary>
     public RoleWish? Find(Role role)

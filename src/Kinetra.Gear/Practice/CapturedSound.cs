@@ -113,7 +113,7 @@ sealed class CapturedSound : IPortSound
             }
             else
             {
-                Copy(_sounds[c].Side == 0 || sound.Right is null ? sound.Left : sound.Right, frame, _blocks[c]);
+                SoundBuffer.CopyRound(_sounds[c].Side == 0 || sound.Right is null ? sound.Left : sound.Right, frame, _blocks[c]);
             }
 
             if (!_gains[c].IsSettled || _gains[c].Current != 1)
@@ -140,17 +140,6 @@ sealed class CapturedSound : IPortSound
         {
             _cut[n] = (float)_filters[channel].Next(LowCut, block[n]);
             block[n] += (_cut[n] - block[n]) * _factors[n];
-        }
-    }
-
-    private static void Copy(float[] samples, long frame, Span<float> to)
-    {
-        for (var done = 0; done < to.Length;)
-        {
-            var position = (int)((frame + done) % samples.Length);
-            var count = Math.Min(to.Length - done, samples.Length - position);
-            samples.AsSpan(position, count).CopyTo(to[done..]);
-            done += count;
         }
     }
 

@@ -63,13 +63,13 @@ sealed class LoopSound(SoundBuffer sound) : IPortSound
             return;
         }
 
-        for (var done = 0; done < _left.Length;)
+        SoundBuffer.CopyRound(sound.Left, _position, _left);
+        if (sound.Right is { } other)
         {
-            var count = Math.Min(_left.Length - done, sound.Frames - _position);
-            sound.Copy(_position, _left.AsSpan(done, count), sound.Channels == 2 ? _right.AsSpan(done, count) : default);
-            done += count;
-            _position = (_position + count) % sound.Frames;
+            SoundBuffer.CopyRound(other, _position, _right);
         }
+
+        _position = (_position + _left.Length) % sound.Frames;
 
         if (_level.IsSettled && _level.Current == 1)
         {

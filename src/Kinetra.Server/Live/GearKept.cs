@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Nodes;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -60,9 +62,12 @@ public sealed partial class GearKept(ServerOptions options, PrivateFolder folder
         var fresh = new GearMemory(PracticeCatalog.Initial(), []);
         try
         {
-            return StoredJson.Read<GearMemory>(File.ReadAllText(FilePath), StoredJson.Version, "The practice computer") is var kept
-                ? kept with { State = Brought(kept.State, fresh.State) }
-                : fresh;
+            var text = File.ReadAllText(FilePath);
+            var kept = StoredJson.Read<Kept>(text, VersionOf(text), "The practice computer");
+            return kept.Memory is { State: { Devices.IsDefault: false, Apps.IsDefault: false, Defaults.IsDefault: false } state, History.IsDefault: false } memory
+                && memory.Before is null or { Defaults.Length: GearState.RoleCount, Ports.IsDefault: false }
+                ? memory with { State = Brought(state, fresh.State) }
+                : throw new InvalidDataException("Something in it is missing.");
         }
         catch (Exception e) when (e is FileNotFoundException or DirectoryNotFoundException)
         {
@@ -85,7 +90,7 @@ public sealed partial class GearKept(ServerOptions options, PrivateFolder folder
             var part = FilePath + ".part";
             using (var file = new FileStream(part, FileMode.Create, FileAccess.Write))
             {
-                JsonSerializer.Serialize(file, memory, RigJson.Options);
+                JsonSerializer.Serialize(file, new Kept(StoredJson.Version, memory), RigJson.Options);
                 file.Flush(flushToDisk: true);
             }
 
@@ -97,41 +102,73 @@ public sealed partial class GearKept(ServerOptions options, PrivateFolder folder
         }
     }
 
-    // What this version ships, set as it was.
-    private static GearState Brought(GearState kept, GearState fresh) => fresh with
+    private static int VersionOf(string text)
     {
-        Devices = [.. fresh.Devices.Select(d => kept.Find(d.Id) is { } old ? Set(d, old) : d), .. kept.Devices.Where(d => !d.Joins.IsDefaultOrEmpty)],
-        Apps = [.. fresh.Apps.Select(a => kept.Find(a.Id) is { } old ? Set(a, old) : a)],
-        Defaults = kept.Defaults.Length == GearState.RoleCount ? kept.Defaults : fresh.Defaults,
-    };
+        try
+        {
+            return (int?)JsonNode.Parse(text)?["version"] ?? throw new InvalidDataException("It does not say of which form it is.");
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException or FormatException)
+        {
+            throw new InvalidDataException("It cannot be understood.", e);
+        }
+    }
+
+    // What this version ships, set as it was, as far as that is possible: every value is held to what a person could set.
+    private static GearState Brought(GearState kept, GearState fresh)
+    {
+        var state = fresh with
+        {
+            Devices = [.. fresh.Devices.Select(d => kept.Devices.FirstOrDefault(o => o?.Id == d.Id) is { } old ? Set(d, old) : d)],
+            Apps = [.. fresh.Apps.Select(a => kept.Apps.FirstOrDefault(o => o?.Id == a.Id) is { Ports.IsDefault: false } old ? Set(a, old) : a)],
+        };
+        foreach (var joined in kept.Devices.Where(d => d is { Joins.IsDefaultOrEmpty: false }))
+        {
+            state = new JoinDevices(joined.Id, joined.Name ?? "", joined.Joins).Apply(state, None, joined.Since ?? default) is GearOutcome.Done done ? done.State : state;
+        }
+
+        // Devices that are unplugged and cables that the show has by then may well be defaults.
+        return kept.Defaults.Length == GearState.RoleCount && kept.Defaults.All(d => d is null or CablePoint || (d is DevicePoint device && state.Find(device.Id) is not null))
+            ? state with { Defaults = kept.Defaults }
+            : state;
+    }
+
+    private static readonly CablesNow None = new(ImmutableDictionary<CableId, (string Name, int Channels)>.Empty);
 
     private static Device Set(Device device, Device old) => device with
     {
         IsPresent = old.IsPresent,
         BusyWith = old.BusyWith,
-        Rate = old.Rate,
-        BufferFrames = old.BufferFrames,
+        Rate = old.Rate is >= Device.LowestRate and <= Device.HighestRate ? old.Rate : device.Rate,
+        BufferFrames = old.BufferFrames is >= SetDevice.LeastBuffer and <= SetDevice.MostBuffer ? old.BufferFrames : device.BufferFrames,
         IsMonitoring = old.IsMonitoring && device.CanMonitor,
         Since = old.Since,
-        Inputs =
-        [
-            .. device.Inputs.Select((input, i) => i < old.Inputs.Length
-                ? input with { Gain = input.Gain is null ? null : old.Inputs[i].Gain, LowCut = input.LowCut is null ? null : old.Inputs[i].LowCut, IsExposed = old.Inputs[i].IsExposed }
-                : input),
-        ],
+        Inputs = [.. device.Inputs.Select((input, i) => !old.Inputs.IsDefault && i < old.Inputs.Length && old.Inputs[i] is { } was ? Set(input, was) : input)],
+    };
+
+    private static DeviceInputChannel Set(DeviceInputChannel input, DeviceInputChannel old) => input with
+    {
+        Gain = input.Gain is not null && old.Gain is >= 0 and <= SetDeviceInput.MostGain ? old.Gain : input.Gain,
+        LowCut = input.LowCut is null ? null : old.LowCut ?? input.LowCut,
+        IsExposed = old.IsExposed,
     };
 
     private static App Set(App app, App old) => app with
     {
         IsRunning = old.IsRunning,
         IsPlaying = old.IsPlaying,
-        Volume = old.Volume,
+        Volume = old.Volume.IsAllowed && old.Volume.Decibels <= 0 ? old.Volume : app.Volume,
         EvensVoices = app.EvensVoices is null ? null : old.EvensVoices ?? app.EvensVoices,
         Tests = app.Tests is null ? null : old.Tests ?? app.Tests,
-        Knows = old.Knows,
+        Knows = old.Knows ?? [],
         Since = old.Since,
-        Ports = [.. app.Ports.Select(p => old.Find(p.Id) is { } was && !p.IsFixed ? p with { Choice = was.Choice } : p)],
+        Ports =
+        [
+            .. app.Ports.Select(p => !p.IsFixed && old.Ports.FirstOrDefault(o => o?.Id == p.Id) is { } was && GearRules.CheckChoice("", was.Choice).IsEmpty ? p with { Choice = was.Choice } : p),
+        ],
     };
+
+    private sealed record Kept(int Version, GearMemory? Memory);
 
     private void TrySetAside()
     {

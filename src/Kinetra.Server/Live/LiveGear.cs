@@ -18,7 +18,8 @@ public interface IGearAudience
 /// <param name="State">How it is.</param>
 /// <param name="Cables">The cables that there are.</param>
 /// <param name="Unmet">Wishes of the live show that are not so.</param>
-public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, ImmutableArray<Unmet> Unmet);
+/// <param name="IsAsBefore">True where defaults and programs' choices are as they were before the live show was opened.</param>
+public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, ImmutableArray<Unmet> Unmet, bool IsAsBefore);
 
 /// <summary>
 /// The computer around the desk: changed one after the other, kept, heard and told. It is no part of the show: it has a history of its own, and what
@@ -27,6 +28,7 @@ public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, I
 public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playing playing, LiveShow live, IGearAudience audience, TimeProvider time)
 {
     private GearMemory _memory = new(GearState.Empty, []);
+    private GearMemory? _saved;
     private long _sequence = time.GetUtcNow().ToUnixTimeMilliseconds();
     private GearNow? _now;
 
@@ -92,7 +94,7 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(now);
-        if (before.Cables == now.Cables && ReferenceEquals(before.Wishes, now.Wishes))
+        if (ReferenceEquals(before.Wishes, now.Wishes) && before.Cables.Select(Known).SequenceEqual(now.Cables.Select(Known)))
         {
             return;
         }
@@ -111,6 +113,19 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         Tell(now);
     }
 
+    /// <summary>After the show: defaults and programs' choices are put back as they stood before the live show was opened.</summary>
+    public Task PutBackAsync() => turn.TakeAsync(() =>
+    {
+        var rig = live.Show.Rig;
+        if (_memory.Before is { } before)
+        {
+            PutBack(before, rig);
+            Tell(rig);
+        }
+
+        return Task.FromResult(true);
+    });
+
     /// <summary>Another show is live: what stood before the one that is left is put back, where it wished so, and the new one's wishes count.</summary>
     /// <param name="id">The show.</param>
     /// <param name="rig">It.</param>
@@ -127,13 +142,19 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         {
             _memory = _memory with
             {
-                Before = new GearBefore(id, _memory.State.Defaults, [.. _memory.State.Apps.SelectMany(a => a.Ports.Select(p => new PortWish(a.Id, p.Id, p.Choice)))]),
+                Before = new GearBefore(id, _memory.State.Defaults, ChoicesOf(_memory.State)),
             };
         }
 
         FulfilAlways(rig);
         Tell(rig);
     }
+
+    // What the computer knows of a cable: not how loud what plays into it is.
+    private static (CableId Id, string Name, int Channels) Known(Cable cable) => (cable.Id, cable.Name, cable.Channels);
+
+    private static ImmutableArray<PortWish> ChoicesOf(GearState state) =>
+        [.. state.Apps.SelectMany(a => a.Ports.Select(p => new PortWish(a.Id, p.Id, p.Choice)))];
 
     private void PutBack(GearBefore before, Rig rig)
     {
@@ -179,18 +200,28 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
 
     private ImmutableArray<Unmet> Unmet(Rig rig) => Fulfilment.Of(rig.Wishes, _memory.State, CablesNow.Of(rig), time.GetUtcNow());
 
-    private GearNow Told(Rig rig) => new(_sequence, _memory.State, CablesNow.Of(rig), Unmet(rig));
+    private GearNow Told(Rig rig) => new(
+        _sequence,
+        _memory.State,
+        CablesNow.Of(rig),
+        Unmet(rig),
+        _memory.Before is not { } before || (before.Defaults.SequenceEqual(_memory.State.Defaults) && before.Ports.SequenceEqual(ChoicesOf(_memory.State))));
 
     private void Tell(Rig rig)
     {
-        if (around.State != _memory.State)
+        if (!ReferenceEquals(around.State, _memory.State))
         {
             around.Become(_memory.State);
             playing.Replan();
             live.Looped(playing.Plan.Loops);
         }
 
-        kept.Save(_memory);
+        if (!ReferenceEquals(_saved, _memory))
+        {
+            kept.Save(_memory);
+            _saved = _memory;
+        }
+
         _sequence++;
         Volatile.Write(ref _now, Told(rig));
         audience.GearChanged(_sequence);

@@ -99,6 +99,7 @@ public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStor
         var history = await store.HistoryAsync(stored.Id, CancellationToken.None);
         playing.Become(stored, await inlets.PrepareAsync(stored.Rig, opening: false, CancellationToken.None), null, Author.None);
         live.Open(stored, history, playing.Plan.Loops);
+        gear.ShowOpened(stored.Id, stored.Rig, left: null);
     }
 
     private async Task<Opening> OpenAsync(Guid id, Func<bool> isHeld, CancellationToken cancel)

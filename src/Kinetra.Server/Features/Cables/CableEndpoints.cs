@@ -50,7 +50,7 @@ public sealed record FeedRemoval(Point From);
 public sealed record NewRecorder(
     [property: Like(typeof(CableInput), "left")] int Left, [property: Like(typeof(CableInput), "right")] int? Right = null, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null);
 
-/// <summary>Whether a source's cable may close a loop.</summary>
+/// <summary>Whether what a source takes in may close a loop.</summary>
 /// <param name="LoopAllowed">True: where it closes a loop, it plays all the same.</param>
 public sealed record LoopChoice(bool LoopAllowed);
 
@@ -67,7 +67,7 @@ sealed class CableEndpoints : IFeature
         show.MapPatch("/cables/{cable}/feeds", ChangeFeedAsync).WithName("changeCableFeed").WithSummary("Changes how something plays into a cable.");
         show.MapPost("/cables/{cable}/feeds/remove", StopAsync).WithName("removeCableFeed").WithSummary("Lets something no longer play into a cable.");
         show.MapPost("/cables/{cable}/sources", RecordAsync).WithName("addCableSource").WithSummary("Adds a source that records from a cable.");
-        show.MapPut("/sources/{source}/loop", AllowAsync).WithName("allowLoop").WithSummary("Lets a source that records from a cable close its loop, or no longer.");
+        show.MapPut("/sources/{source}/loop", AllowAsync).WithName("allowLoop").WithSummary("Lets a source that takes its sound from a cable, a device or a program close its loop, or no longer.");
     }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewCable wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
@@ -124,7 +124,7 @@ sealed class CableEndpoints : IFeature
         commands.DoAsync(call, rig => rig.Find(new SourceId(source)) switch
         {
             null => Wish.Unknown("source", $"There is no source “{source}”."),
-            { Input: CableInput input } => new SetSource(new(source), Input: input with { LoopAllowed = choice.LoopAllowed }),
-            _ => Wish.Invalid("source", "This source records from no cable.", "a source that records from a cable"),
+            { Input: var input } when input.Looping(choice.LoopAllowed) is { } allowed => new SetSource(new(source), Input: allowed),
+            _ => Wish.Invalid("source", "This source can close no loop.", "a source that takes its sound from a cable, a device or a program"),
         });
 }

@@ -80,6 +80,7 @@ public sealed record ClockReport(DeviceId Device, double? PartsPerMillion, doubl
 /// <param name="Apps">Its programs.</param>
 /// <param name="Ends">All that programs can play into or hear.</param>
 /// <param name="Unmet">Wishes of the live show that are not so.</param>
+/// <param name="IsAsBefore">True where defaults and programs' choices are as they were before the live show was opened.</param>
 public sealed record GearDocument(
     long Sequence,
     bool IsPractice,
@@ -87,7 +88,8 @@ public sealed record GearDocument(
     ImmutableArray<Device> Devices,
     ImmutableArray<AppReport> Apps,
     ImmutableArray<EndReport> Ends,
-    ImmutableArray<Unmet> Unmet)
+    ImmutableArray<Unmet> Unmet,
+    bool IsAsBefore)
 {
     /// <summary>The document of the computer as it is.</summary>
     public static GearDocument Of(GearNow now)
@@ -110,7 +112,8 @@ public sealed record GearDocument(
             gear.Devices,
             [.. gear.Apps.Select(a => Report(a, gear, cables, ends))],
             ends,
-            now.Unmet);
+            now.Unmet,
+            now.IsAsBefore);
     }
 
     private static string? WhyNot(Device device) => device switch

@@ -74,6 +74,7 @@ sealed class GearEndpoints : IFeature
         gear.MapPatch("/devices/{device}/inputs/{input:int}", ChangeInputAsync).WithName("changeDeviceInput").WithSummary("Sets one input of a device.");
         gear.MapPost("/devices", JoinAsync).WithName("joinDevices").WithSummary("Makes several devices one.");
         gear.MapDelete("/devices/{device}", PartAsync).WithName("partDevices").WithSummary("Takes a joined device apart.");
+        gear.MapPost("/put-back", PutBackAsync).WithName("putGearBack").WithSummary("After the show: puts defaults and programs' choices back as they stood before it was opened.");
         gear.MapPost("/fulfil", FulfilAsync).WithName("fulfilWishes").WithSummary("Sets the computer as the live show wants it.");
     }
 
@@ -103,6 +104,12 @@ sealed class GearEndpoints : IFeature
     private static async Task<Ok<GearDocument>> FulfilAsync(WishesToFulfil which, LiveGear gear)
     {
         await gear.FulfilAsync(which.Role, which.App, which.Port);
+        return TypedResults.Ok(GearDocument.Of(gear.Now));
+    }
+
+    private static async Task<Ok<GearDocument>> PutBackAsync(LiveGear gear)
+    {
+        await gear.PutBackAsync();
         return TypedResults.Ok(GearDocument.Of(gear.Now));
     }
 

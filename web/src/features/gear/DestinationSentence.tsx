@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
 import { Fragment, type ReactNode, useEffect } from "react";
-import type { Destination, Gear, Mix, Show } from "@/core/api/client";
+import type { Destination, Gain, Gear, Mix, Show } from "@/core/api/client";
 import { findOutputs, useOutputs } from "@/core/audio/outputs";
 import { browserId } from "@/core/realtime/identity";
 import { useAddFeed, useChangeFeed, useRemoveFeed } from "@/features/cables";
@@ -86,8 +86,44 @@ function whyNot(gear: Gear, { end }: Destination): string | null {
 const pointOf = ({ end }: Destination) =>
   end.type === "browser" ? `device/${outputId(end.client, end.device)}/out` : `device/${end.device}/out`;
 
-function levelItems(value: Destination["gain"], set: (gain: number | "off") => void): MenuItem[] {
-  return levels.map((gain) => ({ words: gainText(gain), chosen: gain === value, onSelect: () => set(gain) }));
+/** At which level a mix goes somewhere, and whether it does now. */
+function AtLevel({
+  of,
+  at,
+  gain,
+  on,
+  set,
+}: {
+  of: string;
+  at: string;
+  gain: Gain;
+  on: boolean;
+  set: (change: { gain?: Gain; on?: boolean }) => void;
+}) {
+  return (
+    <>
+      at{" "}
+      <Word
+        label={`Level of ${of} at ${at}`}
+        words={gainText(gain)}
+        items={levels.map((level) => ({
+          words: gainText(level),
+          chosen: level === gain,
+          onSelect: () => set({ gain: level }),
+        }))}
+      />{" "}
+      <Word
+        label={`${of} at ${at}`}
+        words={on ? "on" : "off"}
+        quiet={!on}
+        items={[true, false].map((to) => ({
+          words: to ? "on" : "off",
+          chosen: to === on,
+          onSelect: () => set({ on: to }),
+        }))}
+      />
+    </>
+  );
 }
 
 function ToDevice({ gear, mix, destination }: { gear: Gear; mix: Mix; destination: Destination }) {
@@ -127,21 +163,7 @@ function ToDevice({ gear, mix, destination }: { gear: Gear; mix: Mix; destinatio
           { words: "No longer there", group: "Or", onSelect: () => remove.mutate(id) },
         ]}
       />{" "}
-      at{" "}
-      <Word
-        label={`Level of ${mix.name} at ${name}`}
-        words={gainText(gain ?? 0)}
-        items={levelItems(gain ?? 0, (value) => set({ gain: value }))}
-      />{" "}
-      <Word
-        label={`${mix.name} at ${name}`}
-        words={on === false ? "off" : "on"}
-        quiet={on === false}
-        items={[
-          { words: "on", chosen: on !== false, onSelect: () => set({ on: true }) },
-          { words: "off", chosen: on === false, onSelect: () => set({ on: false }) },
-        ]}
-      />
+      <AtLevel of={mix.name} at={name} gain={gain} on={on} set={set} />
     </>
   );
 }
@@ -177,21 +199,7 @@ function ToCable({
           { words: "No longer there", group: "Or", onSelect: () => remove.mutate(feed.from) },
         ]}
       />{" "}
-      at{" "}
-      <Word
-        label={`Level of ${mix.name} at ${cable.name}`}
-        words={gainText(feed.gain)}
-        items={levelItems(feed.gain, (gain) => set({ gain }))}
-      />{" "}
-      <Word
-        label={`${mix.name} at ${cable.name}`}
-        words={feed.on ? "on" : "off"}
-        quiet={!feed.on}
-        items={[
-          { words: "on", chosen: feed.on, onSelect: () => set({ on: true }) },
-          { words: "off", chosen: !feed.on, onSelect: () => set({ on: false }) },
-        ]}
-      />
+      <AtLevel of={mix.name} at={cable.name} gain={feed.gain} on={feed.on} set={set} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { useShow } from "@/core/commands/show";
 import { openLayer } from "@/core/place/place";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
+import { AfterShow } from "./AfterShow";
 import { AppSentence } from "./AppSentence";
 import { DestinationSentence } from "./DestinationSentence";
 import { DeviceSentence } from "./DeviceSentence";
@@ -82,6 +83,7 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
             Set all as this show wants it
           </Button>
         )}
+        <AfterShow gear={gear} show={show} />
         <Button icon={<Combine size={15} />} onClick={() => openLayer("join")}>
           Join devices
         </Button>

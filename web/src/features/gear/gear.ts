@@ -123,6 +123,11 @@ export function useFulfil() {
   );
 }
 
+/** Puts back what stood before the show was opened. */
+export function usePutBack() {
+  return useGearChange<void>(() => answer(api.POST("/api/gear/put-back", { headers })));
+}
+
 /** What the show wants a default to be; null: it does not matter. */
 export function useWishRole() {
   return useStep(({ role, end }: { role: string; end: string | null }, seen) =>

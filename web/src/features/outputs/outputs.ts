@@ -20,7 +20,8 @@ export const usePlaying = create<{ outputs: Record<string, Playing> }>(() => ({ 
 
 interface Running {
   player: Player | null;
-  stopped: boolean;
+  /** Aborted once it is over. */
+  over: AbortController;
 }
 
 const running = new Map<string, Running>();
@@ -51,25 +52,30 @@ function stop(device: string) {
   const mine = running.get(device);
   running.delete(device);
   if (mine) {
-    mine.stopped = true;
+    mine.over.abort();
     mine.player?.close();
   }
   set(device, null);
 }
 
 async function begin(device: string, takeOver: boolean) {
-  const mine: Running = { player: null, stopped: false };
+  const mine: Running = { player: null, over: new AbortController() };
+  const { signal } = mine.over;
   running.set(device, mine);
   set(device, "starting");
   try {
     const graph = await OutputGraph.of(device === systemOutput ? defaultOutput : device);
-    if (mine.stopped) return;
-    const told = (state: Playing) => !mine.stopped && set(device, state);
+    if (signal.aborted) return;
+    const told = (state: Playing) => !signal.aborted && set(device, state);
     const awake = () => (graph.context.state === "running" ? "plays" : "asleep");
-    graph.context.addEventListener("statechange", () => {
-      const now = usePlaying.getState().outputs[device];
-      if (now === "plays" || now === "asleep") told(awake());
-    });
+    graph.context.addEventListener(
+      "statechange",
+      () => {
+        const now = usePlaying.getState().outputs[device];
+        if (now === "plays" || now === "asleep") told(awake());
+      },
+      { signal },
+    );
     mine.player = graph.play((message) => {
       if (message.kind === "wrong") {
         // Not asked for again by itself, or two windows would take it from each other for ever.
