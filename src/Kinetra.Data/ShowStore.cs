@@ -35,7 +35,7 @@ public sealed class ShowStore(IDbContextFactory<KinetraContext> contexts, TimePr
     private readonly ConcurrentDictionary<Guid, string> _damaged = new();
 
     /// <summary>Makes the given shows, the first of them live, where this was never done.</summary>
-    public async Task SeedAsync(IReadOnlyList<(string Name, Rig Rig)> shows, CancellationToken cancel)
+    public async Task SeedAsync(Func<IReadOnlyList<(string Name, Rig Rig)>> shows, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(shows);
         await using var context = await contexts.CreateDbContextAsync(cancel);
@@ -46,7 +46,7 @@ public sealed class ShowStore(IDbContextFactory<KinetraContext> contexts, TimePr
 
         var names = await context.Shows.Select(s => s.Name).ToListAsync(cancel);
         var isLive = await context.Settings.FindAsync([LiveShow], cancel) is not null;
-        foreach (var (name, rig) in shows.Where(s => !names.Contains(s.Name)))
+        foreach (var (name, rig) in shows().Where(s => !names.Contains(s.Name)))
         {
             var row = Row(name, rig);
             context.Add(row);

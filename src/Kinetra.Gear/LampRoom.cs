@@ -1,12 +1,15 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Gear.Practice;
 
 namespace Kinetra.Gear;
 
-/// <summary>The demo show: <em>The Lamp Room</em>, a weekly live hour from a disused lighthouse.</summary>
+/// <summary>
+/// The demo show: <em>The Lamp Room</em>, a weekly live hour from a disused lighthouse. Two people and the sea on the interface, a guest who is
+/// sent his mix through a cable, the crew's private talk, a game with its radio, a bed of music that makes room for voices, and an encoder that gets
+/// what viewers hear.
+/// </summary>
 public static class LampRoom
 {
     /// <summary>The show's name.</summary>
@@ -17,46 +20,52 @@ public static class LampRoom
     {
         ImmutableArray<Source> sources =
         [
-            Source("host-mic", "Host mic", SourceKind.Microphone, 0, new DeviceInput(PracticeCatalog.Interface, 0)),
-            Source("sea-mic", "Sea mic", SourceKind.Microphone, 1, new DeviceInput(PracticeCatalog.Interface, 2)),
-            Source("guest-call", "Guest call", SourceKind.Call, 2, new AppInput(PracticeCatalog.Call, "voice")),
-            Source("crew-talk", "Crew talk", SourceKind.Chat, 3, new AppInput(PracticeCatalog.Crew, "voices")),
-            Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4, new AppInput(PracticeCatalog.Game)),
-            Source("record-shelf", "Record shelf", SourceKind.Music, 5, new AppInput(PracticeCatalog.Music)),
+            DemoParts.Source("host-mic", "Host mic", SourceKind.Microphone, 0, new DeviceInput(PracticeCatalog.Interface, 0), "voiceNatural"),
+            DemoParts.Source("second-mic", "Co-host mic", SourceKind.Microphone, 6, new DeviceInput(PracticeCatalog.Interface, 1), "voiceNatural"),
+            DemoParts.Source("sea-mic", "Sea mic", SourceKind.Microphone, 1, new DeviceInput(PracticeCatalog.Interface, 2)),
+            DemoParts.Source("guest-call", "Guest call", SourceKind.Call, 2, new AppInput(PracticeCatalog.Call, "voice"), "caller"),
+            DemoParts.Source("crew-talk", "Crew talk", SourceKind.Chat, 3, new AppInput(PracticeCatalog.Crew, "voices")),
+            DemoParts.Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4, new AppInput(PracticeCatalog.Game, "game")),
+            DemoParts.Source("skerry-radio", "Keeper’s radio", SourceKind.Game, 7, new AppInput(PracticeCatalog.Game, "radio")),
+            DemoParts.Source("record-shelf", "Record shelf", SourceKind.Music, 5, new AppInput(PracticeCatalog.Music, "music"), "musicBed"),
+            DemoParts.Source("computer", "Computer", SourceKind.CatchAll, 8, new EverythingElseInput(StillPlays: false)),
         ];
+        ImmutableArray<Point> voices = [new SourcePoint(new("host-mic")), new SourcePoint(new("second-mic")), new SourcePoint(new("guest-call"))];
         return new Rig
         {
             Sources = sources,
             Mixes =
             [
-                Mix("my-ears", "My ears", MixPurpose.MyEars, -20, sources, ("sea-mic", 2), ("guest-call", 2), ("skerry-keeper", -1), ("record-shelf", -10)),
-                Mix("viewers", "Viewers", MixPurpose.Viewers, -18, sources, ("host-mic", 3), ("sea-mic", 1), ("guest-call", 5), ("skerry-keeper", -6), ("record-shelf", -13)),
-                Mix("guest-hears", "Guest hears", MixPurpose.Guest, -20, sources, ("host-mic", 3), ("skerry-keeper", -11), ("record-shelf", -16)),
+                // The sea is a microphone, but not a voice: the maker wants to hear it, the caller does not need it.
+                DemoParts.OnTheHeadset(DemoParts.Mix(
+                    "my-ears", "My ears", MixPurpose.MyEars, -20, sources,
+                    [new("second-mic", 3, Heard: true), new("sea-mic", 2, Heard: true), new("guest-call", 4), new("skerry-keeper", 0), new("skerry-radio", -4), new("record-shelf", -9), new("computer", -8)],
+                    voices)),
+                DemoParts.Mix(
+                    "viewers", "Viewers", MixPurpose.Viewers, -18, sources,
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4, 6), new("skerry-radio", -8, 6), new("record-shelf", -9, 9)],
+                    voices,
+                    isSafe: true),
+                DemoParts.Mix(
+                    "guest-hears", "Guest hears", MixPurpose.Guest, -20, sources,
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 0, Heard: false), new("skerry-keeper", -9, 9), new("skerry-radio", -12, Heard: false), new("record-shelf", -12, 9)],
+                    [.. voices[..2]]),
+                DemoParts.Mix(
+                    "recording", "Recording", MixPurpose.Recording, -18, sources,
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4), new("skerry-radio", -8), new("record-shelf", -13)],
+                    voices,
+                    isSafe: true),
             ],
+            Cables = [DemoParts.Cable(DemoParts.ToGuest, "To the guest", "guest-hears"), DemoParts.Cable(DemoParts.ToEncoder, "On air", "viewers")],
+            Wishes = Wishes.None with
+            {
+                Roles = DemoParts.Defaults,
+                Ports =
+                [
+                    new(PracticeCatalog.Call, "mic", new ChosenEnd(new CablePoint(DemoParts.ToGuest))),
+                    new(PracticeCatalog.Encoder, "main", new ChosenEnd(new CablePoint(DemoParts.ToEncoder))),
+                ],
+            },
         };
     }
-
-    private static Source Source(string id, string name, SourceKind kind, int look, SourceInput input) =>
-        new() { Id = new(id), Name = name, Kind = kind, Input = input, Look = new(look, look) };
-
-    private static Mix Mix(
-        string id, string name, MixPurpose purpose, double target, ImmutableArray<Source> sources, params (string Source, double Gain)[] gains) => new()
-        {
-            Id = new(id),
-            Name = name,
-            Purpose = purpose,
-            TargetLufs = target,
-            Sends =
-            [
-                .. sources.Select(s => Place(s, purpose) with
-                {
-                    Gain = new Gain(gains.FirstOrDefault(g => g.Source == s.Id.Value).Gain),
-                }),
-            ],
-        };
-
-    // The sea is a microphone, but not a voice: the maker wants to hear it, the caller does not need it.
-    private static Send Place(Source source, MixPurpose purpose) => source.Id.Value == "sea-mic"
-        ? new Send { Source = source.Id, Heard = purpose != MixPurpose.Guest }
-        : ProposedPlace.Of(source.Kind, purpose, source.Id);
 }

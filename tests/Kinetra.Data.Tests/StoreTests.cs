@@ -39,7 +39,7 @@ public sealed class StoreTests : IAsyncLifetime
     public async Task Shows_are_seeded_once_the_first_is_live_and_found_again()
     {
         var first = await SeededAsync();
-        await Shows.SeedAsync([("Another", new Rig())], Cancel);
+        await Shows.SeedAsync(() => [("Another", new Rig())], Cancel);
         var again = await Shows.LoadLiveAsync(Cancel);
         (again.Id, again.Name, again.Revision).ShouldBe((first.Id, "A show", 0));
         Json(again.Rig).ShouldBe(Json(Small()));
@@ -160,7 +160,7 @@ public sealed class StoreTests : IAsyncLifetime
 
     private async Task<StoredShow> SeededAsync()
     {
-        await Shows.SeedAsync([("A show", Small()), ("B show", new Rig())], Cancel);
+        await Shows.SeedAsync(() => [("A show", Small()), ("B show", new Rig())], Cancel);
         return await Shows.LoadLiveAsync(Cancel);
     }
 

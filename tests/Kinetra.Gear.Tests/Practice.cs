@@ -1,3 +1,4 @@
+using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
@@ -16,6 +17,20 @@ static class Practice
         computer.Become(PracticeCatalog.Initial());
         return new RunningGear(PracticeCatalog.Initial(), computer.Open);
     }
+
+    /// <summary>As a show wants it.</summary>
+    public static RunningGear Running(StandIns sounds, Wishes wishes, Rig rig)
+    {
+        var computer = new PracticeComputer(sounds);
+        var state = Wished(PracticeCatalog.Initial(), wishes, rig);
+        computer.Become(state);
+        return new RunningGear(state, computer.Open);
+    }
+
+    /// <summary>A computer on which one press has done all that a show wants of it.</summary>
+    public static GearState Wished(GearState gear, Wishes wishes, Rig rig) =>
+        Fulfilment.Of(wishes, gear, CablesNow.Of(rig), default)
+            .Aggregate(gear, (g, unmet) => ((GearOutcome.Done)Fulfilment.ChangeFor(unmet).Apply(g, CablesNow.Of(rig), default)).State);
 }
 
 /// <summary>A show beside the practice computer, block by block.</summary>

@@ -24,7 +24,7 @@ public sealed class GearTests : IAsyncLifetime
         ((string)Port(gear, "harbour-browser", "sound")["end"]!).ShouldBe($"cable/{cable}");
         using var heard = await _server.LookAsync("point", $"cable/{cable}");
         await _server.StepAsync(2);
-        (await PeakAsync($"cable/{cable}")).ShouldBeGreaterThan(-60);
+        (await _server.PeakAsync($"cable/{cable}")).ShouldBeGreaterThan(-60);
         await _server.StopAsync();
         await _server.StartAsync();
         ((string)Port(await GearAsync(), "harbour-browser", "sound")["end"]!).ShouldBe($"cable/{cable}");
@@ -143,13 +143,13 @@ public sealed class GearTests : IAsyncLifetime
         }
 
         await _server.StepAsync(4);
-        var (mix, ears, room) = (await PeakAsync("mix/viewers"), await PeakAsync("device/headset/out"), await PeakAsync("device/laptop-speakers/out"));
+        var (mix, ears, room) = (await _server.PeakAsync("mix/viewers"), await _server.PeakAsync("device/headset/out"), await _server.PeakAsync("device/laptop-speakers/out"));
         (ears - room).ShouldBe(20, 0.1);
         ears.ShouldBe(mix, 0.1);
         var id = (string)show["mixes"]!.AsArray().Single(m => (string)m!["id"]! == "viewers")!["destinations"]![0]!["id"]!;
         (await Command(HttpMethod.Patch, $"mixes/viewers/destinations/{id}", """{"on":false}""")).Status.ShouldBe(200);
         await _server.StepAsync(4);
-        (await PeakAsync("device/headset/out")).ShouldBeLessThan(-200);
+        (await _server.PeakAsync("device/headset/out")).ShouldBeLessThan(-200);
         (await Command(HttpMethod.Delete, $"mixes/viewers/destinations/{id}")).Status.ShouldBe(200);
     }
 
@@ -172,7 +172,7 @@ public sealed class GearTests : IAsyncLifetime
         answered.ShouldBe(status, problem.ToJsonString());
         ((string)problem["problems"]![0]!["what"]!).ShouldBe(what);
         await _server.StepAsync(1);
-        (await PeakAsync("mix/viewers")).ShouldBeGreaterThan(-60);
+        (await _server.PeakAsync("mix/viewers")).ShouldBeGreaterThan(-60);
     }
 
     [Fact]
@@ -250,20 +250,6 @@ public sealed class GearTests : IAsyncLifetime
     }
 
     // The highest sample of the last seconds, dBFS, as the engine's meters say.
-    private async Task<double> PeakAsync(string point)
-    {
-        using var meters = await _server.LookAsync("levels");
-        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(meters)).Data)!["values"]!;
-        var (_, data) = await RunningServer.ReceiveAsync(meters);
-        var values = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(data.AsSpan(40)).ToArray();
-        var buses = layout["buses"]!.AsArray().Select(b => (Point: (string)b!["point"]!, Channels: (int)b["channels"]!)).ToList();
-        var at = values.Length - buses.Sum(b => b.Channels) + buses.TakeWhile(b => b.Point != point).Sum(b => b.Channels);
-        var (sources, mixes) = (layout["sources"]!.AsArray().Count, layout["mixes"]!.AsArray().Select(m => (string)m!).ToList());
-        return Point.Parse(point) is MixPoint mix
-            ? values[(sources * Core.Engine.MeterLayout.SourceValues) + (mixes.IndexOf(mix.Id.Value) * Core.Engine.MeterLayout.MixValues)]
-            : values.AsSpan(at, buses.First(b => b.Point == point).Channels).ToArray().Max();
-    }
-
     private static JsonNode Role(JsonNode gear, string role) => gear["roles"]!.AsArray().Single(r => (string)r!["role"]! == role)!;
 
     private static JsonNode Port(JsonNode gear, string app, string port) =>

@@ -26,6 +26,12 @@ public sealed class RunningServer : IAsyncLifetime
     /// <summary>What a stand-in plays, left or the only channel, from the engine's frame 0 on.</summary>
     public static float[] SoundOf(string standIn) => StandIns.Sound(standIn).Left;
 
+    // Without cables, chains and destinations: what a test needs of those it makes.
+    private static readonly string PlainShows = Path.Combine(AppContext.BaseDirectory, "shows");
+
+    /// <summary>True: it begins with the demo shows, as the application does.</summary>
+    public bool Demo { get; init; }
+
     public TestDatabase Database { get; } = new();
 
     public HttpClient Http { get; private set; } = new();
@@ -54,6 +60,7 @@ public sealed class RunningServer : IAsyncLifetime
     {
         var options = new ServerOptions
         {
+            FirstShowsFolder = Demo ? null : PlainShows,
             Port = 0,
             DataFolder = Data,
             Connection = Database.Connection,
@@ -75,6 +82,21 @@ public sealed class RunningServer : IAsyncLifetime
         var socket = await ConnectAsync("/api/analysis");
         await SendTextAsync(socket, new System.Text.Json.Nodes.JsonObject { ["open"] = 1, ["topic"] = topic, ["of"] = of }.ToJsonString());
         return socket;
+    }
+
+    /// <summary>The highest sample of a moment at a point of the computer, a cable or a mix, dBFS.</summary>
+    public async Task<double> PeakAsync(string point)
+    {
+        using var meters = await LookAsync("levels");
+        var layout = JsonNode.Parse((await ReceiveAsync(meters)).Data)!["values"]!;
+        var (_, data) = await ReceiveAsync(meters);
+        var values = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(data.AsSpan(40)).ToArray();
+        var buses = layout["buses"]!.AsArray().Select(b => (Point: (string)b!["point"]!, Channels: (int)b["channels"]!)).ToList();
+        var at = values.Length - buses.Sum(b => b.Channels) + buses.TakeWhile(b => b.Point != point).Sum(b => b.Channels);
+        var (sources, mixes) = (layout["sources"]!.AsArray().Count, layout["mixes"]!.AsArray().Select(m => (string)m!).ToList());
+        return Kinetra.Core.Signal.Point.Parse(point) is Kinetra.Core.Signal.MixPoint mix
+            ? values[(sources * Kinetra.Core.Engine.MeterLayout.SourceValues) + (mixes.IndexOf(mix.Id.Value) * Kinetra.Core.Engine.MeterLayout.MixValues)]
+            : values.AsSpan(at, buses.First(b => b.Point == point).Channels).ToArray().Max();
     }
 
     public Task Ready => _app!.Services.GetRequiredService<StartState>().Ready;

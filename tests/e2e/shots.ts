@@ -5,6 +5,7 @@ import { expect, grab, marker, openDesk, pick, sourceItem, test } from "./suppor
 import { record } from "./support/sound.ts";
 
 test.use({
+  demo: true,
   launchOptions: { executablePath: "/usr/bin/chromium", args: [...browserArgs, ...microphoneArgs()] },
   permissions: ["microphone"],
 });

@@ -148,6 +148,7 @@ public static class PracticeCatalog
             Name = "Beacon encoder",
             Kind = AppKind.Encoder,
             Ports = [In("main", "its first sound"), In("second", "its second sound") with { Choice = new NoEnd() }],
+            IsRunning = true,
             SeesNewAfterRestart = true,
             Where = "in the encoder’s audio inputs",
         },

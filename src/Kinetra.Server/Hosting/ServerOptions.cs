@@ -28,6 +28,9 @@ public sealed record ServerOptions
     /// <summary>Folder where the stand-ins' sounds are kept between starts; null: in the data folder.</summary>
     public string? StandInFolder { get; init; }
 
+    /// <summary>Folder with the show files that a new database begins with; null: the demo shows.</summary>
+    public string? FirstShowsFolder { get; init; }
+
     /// <summary>How to reach PostgreSQL. From the environment, since it holds a password.</summary>
     public string Connection { get; init; } = "";
 
@@ -50,7 +53,7 @@ public sealed record ServerOptions
     public long MaxSoundBytes { get; init; } = 16L * 1024 * 1024 * 1024;
 
     /// <summary>The words of the command line.</summary>
-    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER]; KINETRA_DATABASE may name an existing PostgreSQL: " + DatabaseAddress.Allowed;
+    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER] [--first-shows FOLDER]; KINETRA_DATABASE may name an existing PostgreSQL: " + DatabaseAddress.Allowed;
 
     /// <summary>Reads the command line.</summary>
     /// <exception cref="FormatException">Something in it cannot be understood.</exception>
@@ -69,6 +72,7 @@ public sealed record ServerOptions
                 "--port" when int.TryParse(value, CultureInfo.InvariantCulture, out var port) && port is >= 0 and <= 65535 => options with { Port = port },
                 "--data" => options with { DataFolder = Path.GetFullPath(value) },
                 "--stand-ins" => options with { StandInFolder = Path.GetFullPath(value) },
+                "--first-shows" => options with { FirstShowsFolder = Path.GetFullPath(value) },
                 "--clock" when Enum.TryParse<ClockKind>(value, ignoreCase: true, out var clock) => options with { Clock = clock },
                 _ => throw new FormatException($"{arguments[i]} {value}: not understood. Usage: {Usage}"),
             };

@@ -75,12 +75,7 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     public Task<int> FulfilAsync(Role? role = null, AppId? app = null, string? port = null) => turn.TakeAsync(() =>
     {
         var rig = live.Show.Rig;
-        var done = 0;
-        foreach (var unmet in Unmet(rig).Where(u => u.Obstacle is null && (role is null || u.Role == role) && (app is null || u.App == app) && (port is null || u.Port == port)))
-        {
-            done += Apply(Fulfilment.ChangeFor(unmet), rig, GearActor.Show, null) is GearOutcome.Done { Sentence.Length: > 0 } ? 1 : 0;
-        }
-
+        var done = Fulfil(rig, Unmet(rig).Where(u => u.Obstacle is null && (role is null || u.Role == role) && (app is null || u.App == app) && (port is null || u.Port == port)));
         if (done > 0)
         {
             Tell(rig);
@@ -138,12 +133,19 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
             PutBack(before, rig);
         }
 
+        var isNew = _memory is { Before: null, History.IsEmpty: true };
         if (_memory.Before?.Show != id)
         {
             _memory = _memory with
             {
                 Before = new GearBefore(id, _memory.State.Defaults, ChoicesOf(_memory.State)),
             };
+        }
+
+        if (isNew)
+        {
+            // A computer that nobody has used yet is set up for its first show.
+            Fulfil(rig, Unmet(rig).Where(u => u.Obstacle is null));
         }
 
         FulfilAlways(rig);
@@ -192,11 +194,12 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
             return;
         }
 
-        foreach (var unmet in Unmet(rig).Where(u => u is { Obstacle: null, NeedsRestart: false }))
-        {
-            Apply(Fulfilment.ChangeFor(unmet), rig, GearActor.Show, null);
-        }
+        Fulfil(rig, Unmet(rig).Where(u => u is { Obstacle: null, NeedsRestart: false }));
     }
+
+    // How many were.
+    private int Fulfil(Rig rig, IEnumerable<Unmet> wishes) =>
+        wishes.Count(u => Apply(Fulfilment.ChangeFor(u), rig, GearActor.Show, null) is GearOutcome.Done { Sentence.Length: > 0 });
 
     private ImmutableArray<Unmet> Unmet(Rig rig) => Fulfilment.Of(rig.Wishes, _memory.State, CablesNow.Of(rig), time.GetUtcNow());
 

@@ -96,7 +96,7 @@ public sealed partial class Startup(
 
             folder.Ensure();
             await recorder.RecoverAsync(stoppingToken);
-            await shows.SeedAsync(DemoShows.All, stoppingToken);
+            await shows.SeedAsync(() => FirstShows.Of(options.FirstShowsFolder), stoppingToken);
             foreach (var damaged in await shows.InspectAsync(stoppingToken))
             {
                 LogDamaged(log, damaged);

@@ -1,13 +1,15 @@
 import { test as base, expect, type Locator, type Page } from "@playwright/test";
-import { Server } from "./server.ts";
+import { givenConnection, Server } from "./server.ts";
 
 interface WorkerFixtures {
+  /** Servers begin with the demo shows, as the application does, and not with the plain ones that tests build upon. */
+  demo: boolean;
   /** What the tests of one worker share. */
   shared: { server: Server; original: string };
 }
 
 interface Fixtures {
-  /** A server whose time stands still until it is stepped, with a demo show that nobody has touched. The server is shared, the show is not. */
+  /** A server whose time stands still until it is stepped, with a show that nobody has touched. The server is shared, the show is not. */
   stepped: Server;
   /** A server of that kind for this test alone: what it has recorded, stored and lost before is nothing. */
   own: Server;
@@ -18,10 +20,10 @@ interface Fixtures {
 }
 
 export const test = base.extend<Fixtures, WorkerFixtures>({
+  demo: [false, { option: true, scope: "worker" }],
   shared: [
-    // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
-    async ({}, use) => {
-      const server = new Server("stepped");
+    async ({ demo }, use) => {
+      const server = new Server("stepped", givenConnection(), { demo });
       await server.create();
       const { id } = (await server.get("/api/shows/live")) as { id: string };
       await server.send("PATCH", `/api/shows/${id}`, { name: "As it came" });
@@ -40,16 +42,14 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     await server.send("DELETE", `/api/shows/${copy.id}`, null);
     await server.send("PUT", "/api/hush", { on: false });
   },
-  // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
-  own: async ({}, use) => {
-    const server = new Server("stepped");
+  own: async ({ demo }, use) => {
+    const server = new Server("stepped", givenConnection(), { demo });
     await server.create();
     await use(server);
     await server.remove();
   },
-  // biome-ignore lint/correctness/noEmptyPattern: the runner reads the fixtures that are needed off the pattern
-  live: async ({}, use) => {
-    const server = new Server("real");
+  live: async ({ demo }, use) => {
+    const server = new Server("real", givenConnection(), { demo });
     await server.create();
     await use(server);
     await server.remove();

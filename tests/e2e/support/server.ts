@@ -6,6 +6,9 @@ import { join, resolve } from "node:path";
 
 const dll = resolve(import.meta.dirname, "../../../src/Kinetra.Server/bin/Release/net10.0/Kinetra.Server.dll");
 
+// Shows without cables, chains and destinations, that tests build upon.
+const firstShows = resolve(import.meta.dirname, "../../shows");
+
 // Made by the first server, read by the others.
 const standIns = join(process.env.KINETRA_TEST_HOME ?? tmpdir(), "stand-ins");
 
@@ -17,7 +20,7 @@ export function readConnection(text: string): Connection {
 }
 
 /** The one that the test command hands over. */
-function givenConnection(): Connection {
+export function givenConnection(): Connection {
   const text = process.env.KINETRA_DB;
   if (!text) throw new Error("These tests need the PostgreSQL that ./kinetra test starts.");
   return readConnection(text);
@@ -27,13 +30,16 @@ function givenConnection(): Connection {
 export class Server {
   readonly data = mkdtempSync(join(tmpdir(), "kinetra-e2e-"));
   readonly clock: "real" | "stepped";
+  readonly #firstShows: string[];
   readonly #database = `e2e_${randomUUID().replaceAll("-", "")}`;
   readonly #connection: Connection;
   #process: ChildProcess | null = null;
   #url = "";
 
-  constructor(clock: "real" | "stepped", connection: Connection = givenConnection()) {
+  /** With the demo, it begins with the shows that the application begins with. */
+  constructor(clock: "real" | "stepped", connection: Connection = givenConnection(), { demo = false } = {}) {
     this.clock = clock;
+    this.#firstShows = demo ? [] : ["--first-shows", firstShows];
     this.#connection = connection;
   }
 
@@ -74,6 +80,7 @@ export class Server {
         this.clock,
         "--stand-ins",
         standIns,
+        ...this.#firstShows,
       ],
       {
         // Many short lives: no time is spent on what only a long one would gain from.
