@@ -56,7 +56,7 @@ public static class LampRoom
                     voices,
                     isSafe: true),
             ],
-            Cables = [DemoParts.Cable(DemoParts.ToGuest, "To the guest", "guest-hears"), DemoParts.Cable(DemoParts.ToEncoder, "On air", "viewers")],
+            Cables = [DemoParts.Cable(DemoParts.ToGuest, "Guest line", "guest-hears"), DemoParts.Cable(DemoParts.ToEncoder, "Air line", "viewers")],
             Wishes = Wishes.None with
             {
                 Roles = DemoParts.Defaults,

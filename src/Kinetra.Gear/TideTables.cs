@@ -37,10 +37,10 @@ public static class TideTables
             ],
             Cables =
             [
-                DemoParts.Cable(DemoParts.ToGuest, "To the caller", "guest-hears"),
+                DemoParts.Cable(DemoParts.ToGuest, "Caller line", "guest-hears"),
 
                 // The whole on the first pair, the caller by himself on the second.
-                DemoParts.Cable(ToRecorder, "To the recorder", "recording") with
+                DemoParts.Cable(ToRecorder, "Recorder line", "recording") with
                 {
                     Channels = 4,
                     Feeds =

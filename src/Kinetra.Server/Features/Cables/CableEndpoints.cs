@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -60,6 +61,7 @@ sealed class CableEndpoints : IFeature
     public void MapTo(IEndpointRouteBuilder routes)
     {
         var show = routes.MapGroup(ShowEndpoints.Path);
+        show.MapGet("/cables/losses", Losses).WithName("getCableLosses").WithSummary("Who would lose what if a cable were removed.");
         show.MapPost("/cables", AddAsync).WithName("addCable").WithSummary("Adds a cable.");
         show.MapPatch("/cables/{cable}", ChangeAsync).WithName("changeCable").WithSummary("Changes a cable.");
         show.MapDelete("/cables/{cable}", RemoveAsync).WithName("removeCable").WithSummary("Removes a cable that no source records from.");
@@ -82,6 +84,14 @@ sealed class CableEndpoints : IFeature
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string cable, ShowCommands commands, [AsParameters] CommandCall call) =>
         commands.DoAsync(call, new RemoveCable(new(cable)));
+
+    private static Results<Ok<ImmutableArray<CableLosses>>, ProblemHttpResult> Losses(Guid show, LiveShow live, LiveGear gear)
+    {
+        var now = live.Show;
+        return now.Id == show
+            ? TypedResults.Ok((ImmutableArray<CableLosses>)[.. now.Rig.Cables.Select(c => CableLosses.Of(now.Rig, gear.Now.State, c))])
+            : Problems.NotFound("show", "This show is not live.", "the id of the show that is live");
+    }
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> PlayAsync(string cable, NewFeed wanted, ShowCommands commands, [AsParameters] CommandCall call)
     {

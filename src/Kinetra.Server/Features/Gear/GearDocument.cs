@@ -10,11 +10,13 @@ namespace Kinetra.Server.Features.Gear;
 /// <summary>Something that programs can play into or hear.</summary>
 /// <param name="End"><c>device/ID/out</c>, <c>device/ID/in</c> or <c>cable/ID</c>.</param>
 /// <param name="Name">What it is called.</param>
+/// <param name="Into">What programs that play into it find it as.</param>
+/// <param name="OutOf">What programs that take from it find it as.</param>
 /// <param name="Plays">True: programs can play into it.</param>
 /// <param name="Sounds">True: programs can hear it.</param>
 /// <param name="Channels">How many channels it has.</param>
 /// <param name="Why">Why it cannot be chosen now, in words; null: it can.</param>
-public sealed record EndReport(Point End, string Name, bool Plays, bool Sounds, int Channels, string? Why);
+public sealed record EndReport(Point End, string Name, string Into, string OutOf, bool Plays, bool Sounds, int Channels, string? Why);
 
 /// <summary>One output or input of a program, and what has become of its choice.</summary>
 /// <param name="Id">Its identity within the program.</param>
@@ -98,9 +100,9 @@ public sealed record GearDocument(
         var (gear, cables) = (now.State, now.Cables);
         ImmutableArray<EndReport> ends =
         [
-            .. gear.Devices.Where(d => d.Outputs > 0).Select(d => new EndReport(new DevicePoint(d.Id, Side.Out), d.Name, true, false, d.Outputs, WhyNot(d))),
-            .. gear.Devices.Where(d => d.Inputs.Length > 0).Select(d => new EndReport(new DevicePoint(d.Id, Side.In), d.Name, false, true, d.Inputs.Length, WhyNot(d))),
-            .. cables.All.Select(c => new EndReport(new CablePoint(c.Key), c.Value.Name, true, true, c.Value.Channels, null)),
+            .. gear.Devices.Where(d => d.Outputs > 0).Select(d => new EndReport(new DevicePoint(d.Id, Side.Out), d.Name, d.Name, d.Name, true, false, d.Outputs, WhyNot(d))),
+            .. gear.Devices.Where(d => d.Inputs.Length > 0).Select(d => new EndReport(new DevicePoint(d.Id, Side.In), d.Name, d.Name, d.Name, false, true, d.Inputs.Length, WhyNot(d))),
+            .. cables.All.Select(c => new EndReport(new CablePoint(c.Key), c.Value.Name, CableNames.Into(c.Value.Name), CableNames.OutOf(c.Value.Name), true, true, c.Value.Channels, null)),
         ];
         return new(
             now.Sequence,
