@@ -1,6 +1,9 @@
+using System.Text.Json;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Rigs;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Design;
 
 namespace Kinetra.Data;
@@ -72,7 +75,14 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             take.HasOne<ShowRow>().WithMany().HasForeignKey(t => t.ShowId).OnDelete(DeleteBehavior.Cascade);
             take.HasMany(t => t.Tracks).WithOne().HasForeignKey(t => t.TakeId).OnDelete(DeleteBehavior.Cascade);
         });
-        modelBuilder.Entity<TrackRow>().ToTable("tracks");
+        modelBuilder.Entity<TrackRow>(track =>
+        {
+            track.ToTable("tracks");
+            track.Property(t => t.Gaps).HasColumnType("jsonb").HasDefaultValueSql("'[]'").HasConversion(
+                gaps => JsonSerializer.Serialize(gaps, RigJson.Options),
+                text => JsonSerializer.Deserialize<List<TrackGap>>(text, RigJson.Options) ?? new(),
+                new ValueComparer<List<TrackGap>>((one, other) => one!.SequenceEqual(other!), gaps => gaps.Count, gaps => gaps.ToList()));
+        });
         modelBuilder.Entity<SettingRow>(setting =>
         {
             setting.ToTable("settings");

@@ -64,6 +64,27 @@ public sealed class CableApiTests(RunningServer server) : IClassFixture<RunningS
         (await server.SendAsync(HttpMethod.Put, $"/api/shows/LIVE/sources/{(string)Last(show, "sources")["id"]!}/loop", """{"loopAllowed":true}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "source");
     }
 
+    [Fact]
+    public async Task Who_would_lose_what_is_said_before_a_cable_is_removed_and_that_two_names_are_nearly_one()
+    {
+        var (_, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/cables", """{"name":"Guest line"}""");
+        var cable = (string)Last(show, "cables")["id"]!;
+        await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/cables/{cable}/feeds", """{"from":"mix/guest-hears"}""");
+        await server.SendAsync(HttpMethod.Put, "/api/gear/apps/harbour-call/ports/mic", $$$"""{"choice":{"type":"end","end":"cable/{{{cable}}}"}}""");
+        (_, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/cables", """{"name":"Guest lime"}""");
+        show["cableEnds"]!.AsArray().Select(e => (string)e!["closeTo"]!).ShouldBe(["Guest lime", "Guest line"]);
+        ((string)show["cableEnds"]![0]!["into"]!).ShouldBe("Into Guest line");
+        var (status, losses) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/cables/losses");
+        status.ShouldBe(200);
+        losses[0]!["losses"]!.AsArray().Select(l => (string)l!).ShouldBe(
+            ["Guest hears no longer plays into it.", "Harbour call takes Desk interface as him then."]);
+        losses[1]!["losses"]!.AsArray().Select(l => (string)l!).ShouldBe(["The default for calls’ playback is Desk interface then."]);
+        await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/cables/{cable}/sources", """{"left":0}""");
+        (_, losses) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/cables/losses");
+        ((string)losses[0]!["obstacle"]!).ShouldContain("From Guest line");
+        (await server.SendAsync(HttpMethod.Get, $"/api/shows/{Guid.NewGuid()}/cables/losses")).ShouldSayWhatWhereAndWhatIsAllowed(404, "show");
+    }
+
     [Theory]
     [InlineData("POST", "/api/shows/LIVE/cables", """{"channels":17}""", 422, "cables[")]
     [InlineData("PATCH", "/api/shows/LIVE/cables/none", """{"name":"x"}""", 404, "cable")]

@@ -77,6 +77,35 @@ public sealed class GearTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_take_says_when_a_device_was_away_on_the_tracks_that_take_from_it_and_on_no_other_and_keeps_that_over_a_restart()
+    {
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"With a gap"}""")).Status.ShouldBe(200);
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/devices/desk-interface", """{"isPresent":false}""");
+        await _server.StepAsync(2);
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/devices/desk-interface", """{"isPresent":true}""");
+        await _server.StepAsync(1);
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/skerry-keeper", """{"isRunning":false}""");
+        await _server.StepAsync(1);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Status.ShouldBe(200);
+        await _server.StopAsync();
+        await _server.StartAsync();
+        var take = (await _server.SendAsync(HttpMethod.Get, "/api/takes")).Body.AsArray().Single()!;
+        JsonArray GapsOf(string point) => take["tracks"]!.AsArray().Single(t => (string)t!["point"]! == point)!["gaps"]!.AsArray();
+        foreach (var mic in new[] { "source/host-mic", "source/sea-mic" })
+        {
+            var gap = GapsOf(mic).Single()!;
+            ((string)gap["words"]!).ShouldBe("Desk interface is unplugged");
+            ((double)gap["from"]!).ShouldBe(1, 0.1);
+            ((double)gap["seconds"]!).ShouldBe(2, 0.1);
+        }
+
+        // Away to the very end.
+        ((double)GapsOf("source/skerry-keeper").Single()!["from"]!).ShouldBe(4, 0.1);
+        take["tracks"]!.AsArray().Where(t => !new[] { "source/host-mic", "source/sea-mic", "source/skerry-keeper" }.Contains((string)t!["point"]!)).ShouldAllBe(t => t!["gaps"]!.AsArray().Count == 0);
+    }
+
+    [Fact]
     public async Task How_loud_something_plays_into_a_cable_is_no_news_of_the_computer()
     {
         var cable = await CableAsync("Level");

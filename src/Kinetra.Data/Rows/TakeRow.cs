@@ -73,7 +73,16 @@ public sealed class TrackRow
 
     /// <summary>Frames that are missing, and silent in the file, since the disk was too slow.</summary>
     public long LostFrames { get; set; }
+
+    /// <summary>When what it recorded was away, and silent in the file, in order.</summary>
+    public List<TrackGap> Gaps { get; set; } = [];
 }
+
+/// <summary>A time in which what a track recorded was away.</summary>
+/// <param name="Start">From which frame of the take on.</param>
+/// <param name="Frames">For how long, frames at 48 kHz.</param>
+/// <param name="Words">Why, in words.</param>
+public sealed record TrackGap(long Start, long Frames, string Words);
 
 /// <summary>One setting of the installation.</summary>
 public sealed class SettingRow

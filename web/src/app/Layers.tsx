@@ -5,7 +5,7 @@ import { type Layer, usePlace } from "@/core/place/place";
 import { CablesDialog } from "@/features/cables";
 import { DelayDialog } from "@/features/delay";
 import { AddMix, AddSound } from "@/features/desk";
-import { AddSource, JoinDevices } from "@/features/gear";
+import { AddSource, GearHistory, JoinDevices } from "@/features/gear";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
 import { ShowsDialog } from "@/features/shows";
@@ -19,6 +19,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   keys: KeysDialog,
   delay: DelayDialog,
   cables: CablesDialog,
+  computer: GearHistory,
   join: JoinDevices,
   source: AddSource,
   sound: AddSound,

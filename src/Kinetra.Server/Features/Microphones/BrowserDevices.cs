@@ -1,15 +1,27 @@
 using System.Collections.Concurrent;
+using Kinetra.Core.Rigs;
+using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Microphones;
 
 /// <summary>All inputs of browsers that a show has spoken of since the server started.</summary>
-public sealed class BrowserDevices(TimeProvider time)
+public sealed class BrowserDevices(TimeProvider time) : IAbsence
 {
     private readonly ConcurrentDictionary<(string Client, string Device), BrowserDevice> _devices = new();
 
     /// <summary>The input of that name; made where there was none, silent until a window gives it.</summary>
     public BrowserDevice Of(string client, string device) =>
         _devices.GetOrAdd((client, device), key => new BrowserDevice(key.Client, key.Device, time));
+
+    /// <inheritdoc/>
+    public string? WhyAway(SourceInput input) => input is not BrowserInput taken ? null : Find(taken.Client, taken.Device)?.State switch
+    {
+        DeviceState.Live => null,
+        DeviceState.Stalled => $"{taken.Label} sends nothing",
+        DeviceState.Unplugged => $"{taken.Label} is unplugged",
+        DeviceState.Refused => $"the browser does not allow {taken.Label}",
+        _ => $"no window gives {taken.Label}",
+    };
 
     /// <summary>A window's probe, which measures the way of a microphone; not a source of any show.</summary>
     public BrowserDevice Probe(string window) => Of("probe", window);

@@ -49,7 +49,7 @@ sealed class MicrophoneEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<BrowserDevices>().AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneSocket>();
+        services.AddSingleton<BrowserDevices>().AddSingleton<Live.IAbsence>(s => s.GetRequiredService<BrowserDevices>()).AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneSocket>();
         services.AddSingleton<MicrophoneNews>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
     }
 

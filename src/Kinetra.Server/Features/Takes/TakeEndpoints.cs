@@ -33,7 +33,7 @@ public sealed record TakeDocument(
             (double)take.Frames / AudioFormat.SampleRate,
             take.State.ToString(),
             take.EndedBecause,
-            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames, t.Point))]);
+            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames, t.Point, [.. t.Gaps.Select(g => new GapDocument((double)g.Start / AudioFormat.SampleRate, (double)g.Frames / AudioFormat.SampleRate, g.Words))]))]);
     }
 }
 
@@ -46,7 +46,14 @@ public sealed record TakeDocument(
 /// <param name="Clipped">Samples beyond full scale.</param>
 /// <param name="LostFrames">Frames that are missing.</param>
 /// <param name="Point">What it recorded: source/ID or mix/ID; null in takes from before that was kept.</param>
-public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames, string? Point);
+/// <param name="Gaps">When what it recorded was away.</param>
+public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames, string? Point, IReadOnlyList<GapDocument> Gaps);
+
+/// <summary>A time in which what a track recorded was away; the file is silent there.</summary>
+/// <param name="From">When it began, seconds of the take.</param>
+/// <param name="Seconds">How long it was.</param>
+/// <param name="Words">Why.</param>
+public sealed record GapDocument(double From, double Seconds, string Words);
 
 /// <summary>A folder among the takes that is no take, or one that cannot be listed.</summary>
 /// <param name="Folder">Its name, in the folder takes of the data folder.</param>

@@ -27,7 +27,7 @@ public interface ITakeAudience
 /// same frame. Reads the engine's rings; the engine does not know that it exists.
 /// </summary>
 public sealed partial class TakeRecorder(
-    ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
+    ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, Absences absences, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
     private const string DiskFull = "The disk took no more: it is full, or the data folder may not grow. All that was written before is kept.";
     private const string Broken = "Something went wrong while it was being written. All that was written before is kept.";
@@ -133,6 +133,7 @@ public sealed partial class TakeRecorder(
                 var end = running.End;
                 foreach (var track in running.Tracks)
                 {
+                    track.Mark(absences.WhyAway(track.Point));
                     track.Give(() => track.CatchUp(end));
                 }
             }

@@ -27,6 +27,7 @@ sealed class TakeTrack : Output
     private readonly int _slowest;
     private int _latency;
     private long _header;
+    private (long Start, string Words)? _away;
 
     /// <summary>Makes a track.</summary>
     /// <param name="row">What is known of it.</param>
@@ -47,6 +48,29 @@ sealed class TakeTrack : Output
     }
 
     public TrackRow Row { get; }
+
+    /// <summary>The most times that are kept of what it records being away.</summary>
+    public const int MostGaps = 1_000;
+
+    /// <summary>Told at the pace at which it is written: whether what it records is away now, and why.</summary>
+    public void Mark(string? away)
+    {
+        if (_away is { } since && since.Words != away)
+        {
+            EndGap(since);
+        }
+
+        _away ??= away is null ? null : (Math.Max(0, Frames), away);
+    }
+
+    private void EndGap((long Start, string Words) since)
+    {
+        _away = null;
+        if (Frames > since.Start && Row.Gaps.Count < MostGaps)
+        {
+            Row.Gaps.Add(new TrackGap(since.Start, Frames - since.Start, since.Words));
+        }
+    }
 
     public override Point? Point => _cursor.Tapped.Point;
 
@@ -93,6 +117,7 @@ sealed class TakeTrack : Output
         var missing = end - _start - Frames;
         WriteSilence(missing);
         _cursor.Position += Math.Max(0, missing);
+        Mark(away: null);
         Row.Clipped = _writer.Clipped;
     }
 

@@ -4,7 +4,19 @@ import { navigate, useLocationProperty } from "wouter/use-browser-location";
 const screens = { desk: "/", gear: "/gear", takes: "/takes" } as const;
 
 /** What can lie over a screen; one at a time. */
-const layers = ["shows", "history", "keys", "delay", "cables", "join", "source", "sound", "microphone", "mix"] as const;
+const layers = [
+  "shows",
+  "history",
+  "keys",
+  "delay",
+  "cables",
+  "computer",
+  "join",
+  "source",
+  "sound",
+  "microphone",
+  "mix",
+] as const;
 
 export type Screen = keyof typeof screens;
 export type Layer = (typeof layers)[number];

@@ -1,11 +1,12 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
-import type { Cable, CableFeed, Show } from "@/core/api/client";
+import type { Cable, CableFeed, CableLosses, Show } from "@/core/api/client";
 import { nameAllowed, readName } from "@/shared/forms/names";
 import { gainText } from "@/shared/look/format";
 import { readGain } from "@/shared/look/gains";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { Menu } from "@/shared/ui/Menu";
 import { OneOf } from "@/shared/ui/OneOf";
 import { ValueField } from "@/shared/ui/ValueField";
 import {
@@ -15,6 +16,7 @@ import {
   useAddFeed,
   useChangeCable,
   useChangeFeed,
+  useLosses,
   useRecordFrom,
   useRemoveCable,
   useRemoveFeed,
@@ -49,6 +51,8 @@ export function CablesDialog({ show }: { show: Show }) {
 function CablePart({ show, cable }: { show: Show; cable: Cable }) {
   const change = useChangeCable(cable.id);
   const remove = useRemoveCable(cable.id);
+  const losses = useLosses(show).data?.find((l) => l.cable === cable.id);
+  const ends = show.cableEnds.find((e) => e.cable === cable.id);
   const recorders = show.sources.filter((s) => s.input.type === "cable" && s.input.cable === cable.id);
   return (
     <section aria-label={cable.name} className="flex flex-col gap-2 border-line border-t pt-3">
@@ -83,16 +87,19 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
             onChange={(bufferFrames) => change.mutate({ bufferFrames })}
           />
         </Small>
-        <Button
-          tone="quiet"
-          square
-          aria-label={recorders.length > 0 ? `${cable.name} is recorded and cannot be removed` : `Remove ${cable.name}`}
-          title={recorders.length > 0 ? "A source records from it" : "Remove it"}
-          disabled={recorders.length > 0}
-          icon={<Trash2 size={15} />}
-          onClick={() => remove.mutate()}
-        />
+        <RemoveMenu cable={cable} losses={losses} onRemove={() => remove.mutate()} />
       </div>
+      {ends && (
+        <p className="text-xs text-quiet">
+          Programs find it as <strong className="font-medium text-ink">{ends.into}</strong> to play into, and as{" "}
+          <strong className="font-medium text-ink">{ends.outOf}</strong> to take from.
+        </p>
+      )}
+      {ends?.closeTo && (
+        <p role="status" className="text-xs text-wrong">
+          It could be taken for {ends.closeTo}: in a hurry, one of the two is picked for the other.
+        </p>
+      )}
       <h3 className="text-xs font-semibold text-quiet">Plays into it</h3>
       <ul className="flex flex-col gap-1">
         {cable.feeds.map((feed) => (
@@ -104,6 +111,44 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
       <p className="text-[13px]">{recorders.length === 0 ? "Nobody yet." : recorders.map((s) => s.name).join(", ")}</p>
       <AddRecorder cable={cable} />
     </section>
+  );
+}
+
+/** Says who loses what, and removes the cable then. */
+function RemoveMenu({ cable, losses, onRemove }: { cable: Cable; losses?: CableLosses; onRemove: () => void }) {
+  const words = losses?.obstacle ? [losses.obstacle] : (losses?.losses ?? []);
+  return (
+    <Menu
+      trigger={
+        <Button
+          tone="quiet"
+          square
+          aria-label={`Remove ${cable.name} …`}
+          title="Remove it"
+          icon={<Trash2 size={15} />}
+        />
+      }
+      items={[
+        {
+          words: `Remove ${cable.name}`,
+          disabled: !losses || losses.obstacle !== null,
+          onSelect: onRemove,
+        },
+      ]}
+      note={
+        !losses ? (
+          "Finding out who would lose what …"
+        ) : words.length === 0 ? (
+          "Nobody loses anything."
+        ) : (
+          <ul className="flex flex-col gap-0.5">
+            {words.map((w) => (
+              <li key={w}>{w}</li>
+            ))}
+          </ul>
+        )
+      }
+    />
   );
 }
 

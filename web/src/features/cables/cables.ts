@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Cable, type CableFeed, type Show } from "@/core/api/client";
 import type { Seen } from "@/core/commands/show";
 import { to, useStep } from "@/core/commands/step";
@@ -19,6 +20,15 @@ export function useChangeCable(cable: string) {
 
 export function useRemoveCable(cable: string) {
   return useStep<void>((_, seen) => answer(api.DELETE("/api/shows/{show}/cables/{cable}", { ...to(seen, { cable }) })));
+}
+
+/** Who would lose what if a cable were removed: asked anew for every state of the show. */
+export function useLosses(show: Show) {
+  return useQuery({
+    queryKey: ["cable losses", show.id, show.revision],
+    queryFn: () => answer(api.GET("/api/shows/{show}/cables/losses", { params: { path: { show: show.id } } })),
+    refetchOnMount: "always",
+  });
 }
 
 export function useAddFeed() {

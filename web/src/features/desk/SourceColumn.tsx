@@ -5,6 +5,7 @@ import { SourceMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 import { enter } from "@/core/place/entry";
 import { openLayer, select, textOf, usePlace } from "@/core/place/place";
+import { AwayLine } from "@/features/gear";
 import { toggleListen, useListening } from "@/features/listen";
 import { MicrophoneLine } from "@/features/microphones";
 import { stop, useRoving } from "@/shared/focus/roving";
@@ -129,6 +130,7 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
       <LevelBar source={source} compact={compact} />
       <ClipLine source={source} />
       <MicrophoneLine source={source} />
+      <AwayLine source={source} />
       {!compact && (
         <div className="flex items-center gap-1 text-[11px] text-quiet">
           <Kind size={12} aria-hidden="true" />

@@ -1,8 +1,8 @@
 import { Headphones } from "lucide-react";
 import { Fragment } from "react";
-import type { Gear, GearApp, GearPort, Show, Source } from "@/core/api/client";
+import type { Gain, Gear, GearApp, GearPort, Show, Source } from "@/core/api/client";
 import { toggleListen, useListening } from "@/features/listen";
-import { clock } from "@/shared/look/format";
+import { clock, gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Hint } from "@/shared/ui/Hint";
 import type { MenuItem } from "@/shared/ui/Menu";
@@ -95,6 +95,7 @@ function Actions({ app, ins }: { app: GearApp; ins: GearPort[] }) {
           {app.isPlaying ? "Pause" : "Play"}
         </Button>
       )}
+      {app.isRunning && app.plays && <VolumeWord app={app} onChange={(volume) => set({ volume })} />}
       {app.isRunning && app.tests !== null && (
         <Button small tone="quiet" className="h-6" aria-pressed={app.tests} onClick={() => set({ tests: !app.tests })}>
           {app.tests ? "End its test sound" : "Play its test sound"}
@@ -117,6 +118,27 @@ function Actions({ app, ins }: { app: GearApp; ins: GearPort[] }) {
           End
         </Button>
       )}
+    </span>
+  );
+}
+
+const volumes: Gain[] = [0, -3, -6, -10, -15, -20, -30, "off"];
+
+/** How loud a program plays, by its own control. */
+function VolumeWord({ app, onChange }: { app: GearApp; onChange: (volume: Gain) => void }) {
+  return (
+    <span className="px-1 text-xs">
+      <Word
+        label={`Volume of ${app.name}`}
+        words={app.volume === 0 ? "at full volume" : app.volume === "off" ? "turned off" : `at ${gainText(app.volume)}`}
+        quiet={app.volume === 0}
+        note="Its own control. At full it keeps the most of what it plays: turn it down on the desk."
+        items={volumes.map((volume) => ({
+          words: volume === 0 ? "full" : gainText(volume),
+          chosen: volume === app.volume,
+          onSelect: () => onChange(volume),
+        }))}
+      />
     </span>
   );
 }

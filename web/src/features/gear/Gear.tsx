@@ -1,9 +1,10 @@
-import { Cable as CableIcon, Combine, Search } from "lucide-react";
+import { Cable as CableIcon, Combine, History, Search } from "lucide-react";
 import { useState } from "react";
 import type { GearApp, Gear as GearDocument, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { openLayer } from "@/core/place/place";
 import { Button } from "@/shared/ui/Button";
+import { Hint } from "@/shared/ui/Hint";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
 import { AfterShow } from "./AfterShow";
 import { AppSentence } from "./AppSentence";
@@ -84,6 +85,14 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
           </Button>
         )}
         <AfterShow gear={gear} show={show} />
+        <Hint text="What was changed of the computer, and by whom">
+          <Button
+            square
+            icon={<History size={15} />}
+            aria-label="What was changed of the computer"
+            onClick={() => openLayer("computer")}
+          />
+        </Hint>
         <Button icon={<Combine size={15} />} onClick={() => openLayer("join")}>
           Join devices
         </Button>

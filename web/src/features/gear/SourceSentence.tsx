@@ -1,5 +1,6 @@
 import type { Gear, Show, Source, SourceInput } from "@/core/api/client";
 import type { MenuItem } from "@/shared/ui/Menu";
+import { awayWords } from "./away";
 import { pluggedWords } from "./candidates";
 import { channelWords } from "./ends";
 import { useRepoint } from "./gear";
@@ -9,24 +10,12 @@ import { Word } from "./Word";
 /** Where a source that is a microphone, an instrument or a cable's end comes from. */
 export function SourceSentence({ gear, show, source }: { gear: Gear; show: Show; source: Source }) {
   const { input } = source;
-  const device = input.type === "device" ? gear.devices.find((d) => d.id === input.device) : undefined;
-  const waits = input.type === "device" && (!device?.isPresent || device.busyWith);
+  const away = awayWords(gear, input);
   return (
     <Sentence
       name={source.name}
       points={pointsOf(input)}
-      below={
-        waits ? (
-          <Note tone="wrong">
-            {device
-              ? device.isPresent
-                ? `${device.name} is busy.`
-                : `${device.name} is unplugged.`
-              : "Its device is not on this computer."}{" "}
-            It rejoins by itself.
-          </Note>
-        ) : undefined
-      }
+      below={away ? <Note tone="wrong">{away}. It rejoins by itself.</Note> : undefined}
     >
       <strong className="font-semibold">{source.name}</strong> {words(gear, show, source)}.
     </Sentence>

@@ -10,10 +10,46 @@ const gear = {
     { role: "CallsRecording", end: null, name: "nothing", isThere: false },
   ],
   ends: [
-    { end: "device/headset/out", name: "Headset", plays: true, sounds: false, channels: 2, why: null },
-    { end: "device/desk/out", name: "Desk", plays: true, sounds: false, channels: 4, why: "unplugged" },
-    { end: "device/desk/in", name: "Desk", plays: false, sounds: true, channels: 3, why: null },
-    { end: "cable/c", name: "Game cable", plays: true, sounds: true, channels: 4, why: null },
+    {
+      end: "device/headset/out",
+      name: "Headset",
+      into: "Headset",
+      outOf: "Headset",
+      plays: true,
+      sounds: false,
+      channels: 2,
+      why: null,
+    },
+    {
+      end: "device/desk/out",
+      name: "Desk",
+      into: "Desk",
+      outOf: "Desk",
+      plays: true,
+      sounds: false,
+      channels: 4,
+      why: "unplugged",
+    },
+    {
+      end: "device/desk/in",
+      name: "Desk",
+      into: "Desk",
+      outOf: "Desk",
+      plays: false,
+      sounds: true,
+      channels: 3,
+      why: null,
+    },
+    {
+      end: "cable/c",
+      name: "Game cable",
+      into: "Into Game cable",
+      outOf: "Out of Game cable",
+      plays: true,
+      sounds: true,
+      channels: 4,
+      why: null,
+    },
   ],
 } as unknown as Gear;
 
@@ -26,8 +62,8 @@ describe("what a port can be set to", () => {
       "the default: Headset",
       "the default for calls: Game cable",
       "nothing",
-      "Game cable, 1 and 2",
-      "Game cable, 3 and 4",
+      "Into Game cable, 1 and 2",
+      "Into Game cable, 3 and 4",
       "Headset",
       "Desk, 1 and 2",
       "Desk, 3 and 4",
@@ -37,14 +73,14 @@ describe("what a port can be set to", () => {
   it("says why not, and where a restart is needed", () => {
     const options = endOptions(gear, app, port("Out", 2));
     expect(options.find((o) => o.words === "Desk, 1 and 2")?.why).toBe("unplugged");
-    expect(options.find((o) => o.words === "Game cable, 1 and 2")?.restart).toBe(true);
+    expect(options.find((o) => o.words === "Into Game cable, 1 and 2")?.restart).toBe(true);
     expect(options.find((o) => o.words === "Headset")?.restart).toBe(false);
   });
 
   it("is one channel for a mono input, and all of them for one that has room", () => {
     const words = (channels: number) => endOptions(gear, app, port("In", channels)).map((o) => o.words);
     expect(words(1).filter((w) => w.startsWith("Desk"))).toEqual(["Desk, 1", "Desk, 2", "Desk, 3"]);
-    expect(words(4).filter((w) => w.startsWith("Game"))).toEqual(["Game cable"]);
+    expect(words(4).filter((w) => w.startsWith("Out of"))).toEqual(["Out of Game cable"]);
   });
 
   it("is told in words, gone or not, and known again", () => {

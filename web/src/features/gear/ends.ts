@@ -54,7 +54,7 @@ export function endOptions(gear: Gear, app: GearApp, port: GearPort): EndOption[
           const unseen = app.unseen.includes(e.end);
           return channelsFor(e.channels, port).map((channels) => ({
             choice: { type: "end" as const, end: e.end, ...(channels ? { channels } : {}) },
-            words: channels ? `${e.name}, ${channelWords(channels.left, channels.right)}` : e.name,
+            words: endWords(port.side === "Out" ? e.into : e.outOf, channels),
             group: cables ? "Cables" : "Devices",
             why: e.why ?? undefined,
             restart: unseen,
@@ -63,6 +63,9 @@ export function endOptions(gear: Gear, app: GearApp, port: GearPort): EndOption[
     ),
   ];
 }
+
+const endWords = (name: string, channels: null | { left: number; right: number | null }) =>
+  channels ? `${name}, ${channelWords(channels.left, channels.right)}` : name;
 
 // An end with as many channels as the port is taken whole; of a wider one a pair, or a channel, or all where there is room for them.
 function channelsFor(channels: number, port: GearPort): (null | { left: number; right: number | null })[] {

@@ -3,6 +3,7 @@ import {
   answer,
   api,
   type EndChoice,
+  type Gain,
   type Gear,
   type GearDevice,
   type Source,
@@ -11,7 +12,7 @@ import {
 import { to, useStep } from "@/core/commands/step";
 import { tellWrong } from "@/core/notices/notices";
 import { windowId, windowName } from "@/core/realtime/identity";
-import { gearKey } from "./known";
+import { gearKey, useGear } from "./known";
 
 /** How devices' clocks run against the engine's: looked at while somebody looks. */
 export function useClocks() {
@@ -22,6 +23,12 @@ export function useClocks() {
       refetchInterval: 2000,
     }).data ?? []
   );
+}
+
+/** What was changed of the computer, oldest first. */
+export function useGearHistory() {
+  const sequence = useGear().data?.sequence;
+  return useQuery({ queryKey: ["gear history", sequence], queryFn: () => answer(api.GET("/api/gear/history")) });
 }
 
 const headers = { "X-Window": windowId, "X-Window-Name": windowName };
@@ -59,6 +66,7 @@ export interface AppChange {
   isPlaying?: boolean;
   evensVoices?: boolean;
   tests?: boolean;
+  volume?: Gain;
 }
 
 export function useChangeApp() {

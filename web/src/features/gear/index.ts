@@ -1,11 +1,15 @@
 import { lazy } from "react";
 
+export { AwayLine } from "./AwayLine";
 export { followGear } from "./known";
 export { WishState } from "./WishState";
 export { useWays } from "./ways";
 
 /** Its code comes when it is opened first. */
 export const JoinDevices = lazy(() => import("./JoinDevices").then((m) => ({ default: m.JoinDevices })));
+
+/** Its code comes when it is opened first. */
+export const GearHistory = lazy(() => import("./GearHistory").then((m) => ({ default: m.GearHistory })));
 
 /** Its code comes when it is opened first. */
 export const AddSource = lazy(() => import("./AddSource").then((m) => ({ default: m.AddSource })));

@@ -1,7 +1,7 @@
 import { Circle, Download } from "lucide-react";
 import type { Take, Track } from "@/core/api/client";
 import { stop, useRoving } from "@/shared/focus/roving";
-import { duration } from "@/shared/look/format";
+import { decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
 import { TakeJobs } from "./TakeJobs";
@@ -114,6 +114,15 @@ function TrackList({ title, take, tracks }: { title: string; take: Take; tracks:
             {track.lostFrames > 0 && (
               <span className="text-xs text-wrong">{duration(track.lostFrames / 48000)} lost</span>
             )}
+            {track.gaps.map((gap) => (
+              <span
+                key={gap.from}
+                className="text-xs text-wrong"
+                title={`Silent for ${decimal(gap.seconds)} s: ${gap.words}.`}
+              >
+                gap at {duration(gap.from)}
+              </span>
+            ))}
             <a
               href={trackUrl(take.id, track.id)}
               download
