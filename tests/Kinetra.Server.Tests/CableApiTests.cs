@@ -77,7 +77,7 @@ public sealed class CableApiTests(RunningServer server) : IClassFixture<RunningS
         var (status, losses) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/cables/losses");
         status.ShouldBe(200);
         losses[0]!["losses"]!.AsArray().Select(l => (string)l!).ShouldBe(
-            ["Guest hears no longer plays into it.", "Harbour call takes Desk interface as him then."]);
+            ["Guest hears no longer plays into it.", "Harbour call, him: Desk interface then."]);
         losses[1]!["losses"]!.AsArray().Select(l => (string)l!).ShouldBe(["The default for calls’ playback is Desk interface then."]);
         await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/cables/{cable}/sources", """{"left":0}""");
         (_, losses) = await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/cables/losses");

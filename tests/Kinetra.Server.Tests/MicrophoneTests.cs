@@ -98,6 +98,59 @@ public sealed class MicrophoneTests(RunningServer server) : IClassFixture<Runnin
     }
 
     [Theory]
+    [InlineData(44_100, true)]
+    [InlineData(96_000, true)]
+    [InlineData(48_000, false)]
+    [InlineData(48_040, false)]
+    public void An_input_that_gives_another_rate_than_it_says_is_told_and_one_whose_clock_is_only_off_is_not(int rate, bool lies)
+    {
+        var device = new Features.Microphones.BrowserDevice("c", "d", new Microsoft.Extensions.Time.Testing.FakeTimeProvider());
+        void Give(double seconds)
+        {
+            var lease = device.Join("w", new(48_000, 1, null, null, null, null), takeOver: false, () => { })!;
+            for (long frame = 0; frame < seconds * rate; frame += 480)
+            {
+                device.Write(lease, frame, new float[480], 1, frame * 48_000.0 / rate).ShouldBeTrue();
+            }
+        }
+
+        Give(11);
+        device.State.ShouldBe(lies ? Features.Microphones.DeviceState.OffRate : Features.Microphones.DeviceState.Live);
+        device.Rate.ShouldBe(rate, rate / 100.0);
+
+        // Given anew, it is looked at anew.
+        Give(4);
+        device.State.ShouldBe(Features.Microphones.DeviceState.Live);
+    }
+
+    [Fact]
+    public async Task Sound_that_is_shared_is_a_source_that_says_so_and_is_asked_for_anew()
+    {
+        var (status, show) = await server.SendAsync(
+            HttpMethod.Post, "/api/shows/LIVE/microphones", """{"client":"c8","device":"shared-1","label":"A tab","stillPlays":true,"voices":[{"left":0,"right":1}]}""");
+        status.ShouldBe(200);
+        var source = show["sources"]!.AsArray()[^1]!;
+        ((string)source["kind"]!).ShouldBe("App");
+        ((bool)source["input"]!["stillPlays"]!).ShouldBeTrue();
+        ((string)(await StateAsync("c8"))["words"]!).ShouldBe("A tab is not shared now. Share it again in the browser that it was added in.");
+        (await AddAsync("c7", "Mic", """[{"left":0}]""")).Body["sources"]!.AsArray()[^1]!["input"]!["stillPlays"].ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task Two_people_on_two_inputs_of_one_device_are_two_sources_and_one_step_of_undo()
+    {
+        var before = (await server.ShowAsync())["sources"]!.AsArray().Count;
+        var (status, show) = await server.SendAsync(
+            HttpMethod.Post,
+            "/api/shows/LIVE/sources/taken",
+            """{"input":{"type":"device","device":"desk-interface","left":4},"name":"Cy","and":[{"input":{"type":"device","device":"desk-interface","left":5},"name":"Di"}]}""");
+        status.ShouldBe(200);
+        show["sources"]!.AsArray().Skip(before).Select(s => (string)s!["name"]!).ShouldBe(["Cy", "Di"]);
+        (await server.UndoAsync()).Body["sources"]!.AsArray().Count.ShouldBe(before);
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/sources/taken", """{"input":{"type":"everythingElse"},"and":[null]}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "and");
+    }
+
+    [Theory]
     [InlineData("""{"client":"c9","window":"w","device":"d","granted":{"channels":1}}""", "device")]
     [InlineData("""{"client":"","window":"w","device":"d","granted":{"channels":1}}""", "client")]
     [InlineData("""{"client":"c","window":"w","device":"d","granted":{"channels":9}}""", "granted.channels")]

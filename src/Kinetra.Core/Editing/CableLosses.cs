@@ -27,7 +27,7 @@ public sealed record CableLosses(CableId Cable, ImmutableArray<string> Losses, s
             var next = after.Find(app.Id)!;
             var left = after.EndOf(next, next.Find(port.Id)!, id => id != cable.Id && cables.Has(id));
             var name = left is null ? "nothing" : cables.NameOf(left.End, after);
-            return port.Side == Side.Out ? $"{app.Name} plays {port.Name} into {name} then." : $"{app.Name} takes {name} as {port.Name} then.";
+            return $"{app.Name}, {port.Name}: {name} then.";
         }
 
         var readers = string.Join(", ", rig.Sources.Where(s => s.Input is CableInput input && input.Cable == cable.Id).Select(s => s.Name));

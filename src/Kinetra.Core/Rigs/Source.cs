@@ -66,13 +66,19 @@ public abstract record SourceInput
 /// <param name="Loop">True: it starts over at its end. False: it plays once, then is silent until it is played again.</param>
 public sealed record SoundFileInput(string Sound, bool Loop) : SourceInput;
 
-/// <summary>A microphone, or another input, that a browser gives.</summary>
+/// <summary>A microphone, or another input, that a browser gives; or the sound of a tab or of the whole computer that a person shares through it.</summary>
 /// <param name="Client">Which browser: the name that it gave itself and keeps. 1–64 characters.</param>
 /// <param name="Device">Which of its inputs, by the browser's own id. 1–128 characters.</param>
 /// <param name="Label">What the browser calls the input. 1–200 characters.</param>
 /// <param name="Left">The input's channel, 0–7, that is left, or the only one.</param>
 /// <param name="Right">The input's channel that is right; null: the source is mono.</param>
-public sealed record BrowserInput(string Client, string Device, string Label, int Left, int? Right = null) : SourceInput;
+/// <param name="StillPlays">Of shared sound: whether it still plays where it played. Null: an input that the browser lists.</param>
+public sealed record BrowserInput(string Client, string Device, string Label, int Left, int? Right = null, bool? StillPlays = null) : SourceInput
+{
+    /// <summary>True: sound that a person shares, which is asked for anew each time.</summary>
+    [JsonIgnore]
+    public bool IsShared => StillPlays is not null;
+}
 
 /// <summary>What is played into a cable of the show.</summary>
 /// <param name="Cable">Which cable.</param>

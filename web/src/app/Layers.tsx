@@ -5,12 +5,13 @@ import { type Layer, usePlace } from "@/core/place/place";
 import { CablesDialog } from "@/features/cables";
 import { DelayDialog } from "@/features/delay";
 import { AddMix, AddSound } from "@/features/desk";
-import { AddSource, GearHistory, JoinDevices } from "@/features/gear";
+import { GearHistory, JoinDevices } from "@/features/gear";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
 import { ShowsDialog } from "@/features/shows";
 import { Boundary } from "@/shared/ui/Boundary";
 
+const AddAnySource = lazy(() => import("./AddAnySource").then((m) => ({ default: m.AddAnySource })));
 const KeysDialog = lazy(() => import("./KeysDialog").then((m) => ({ default: m.KeysDialog })));
 
 const layers: Record<Layer, ComponentType<{ show: Show }>> = {
@@ -21,7 +22,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   cables: CablesDialog,
   computer: GearHistory,
   join: JoinDevices,
-  source: AddSource,
+  source: AddAnySource,
   sound: AddSound,
   microphone: AddMicrophone,
   mix: AddMix,

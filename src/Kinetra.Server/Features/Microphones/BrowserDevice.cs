@@ -17,6 +17,9 @@ public enum DeviceState
     /// <summary>Its window is there, but nothing arrives: asleep, or too busy.</summary>
     Stalled,
 
+    /// <summary>It gives more or fewer samples a second than it says, by far more than a clock is off.</summary>
+    OffRate,
+
     /// <summary>The browser says that the device has gone.</summary>
     Unplugged,
 
@@ -52,7 +55,17 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
     /// <summary>Nothing for so long is a stall.</summary>
     public static readonly TimeSpan StalledAfter = TimeSpan.FromSeconds(1);
 
+    /// <summary>From this difference on, it is not the clock but the rate that is another: a share of 48 kHz.</summary>
+    public const double MostOff = 0.04;
+
+    // Each time it is looked again: long enough that bursts of a network are little in it. Twice in a row, or it was only a stall.
+    private const double RateFrames = 5 * AudioFormat.SampleRate;
+
     private readonly Lock _lock = new();
+    private double _rateFrom = double.NaN;
+    private long _rateFrame;
+    private int _off;
+
     private Action? _evict;
     private object? _lease;
     private string? _window;
@@ -71,6 +84,9 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
 
     /// <summary>What the browser granted; null: it was never here.</summary>
     public Granted? Granted { get; private set; }
+
+    /// <summary>How many samples a second it gave when that was looked at last; NaN: not yet.</summary>
+    public double Rate { get; private set; } = double.NaN;
 
     /// <summary>The window that gives it, or gave it last.</summary>
     public string? Window
@@ -93,6 +109,7 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
             {
                 return _lease is null ? _left
                     : time.GetElapsedTime(Interlocked.Read(ref _lastArrival)) > StalledAfter ? DeviceState.Stalled
+                    : _off > 1 ? DeviceState.OffRate
                     : DeviceState.Live;
             }
         }
@@ -122,6 +139,7 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
             other = _lease is null ? null : _evict;
             (_lease, _window, _evict, Granted) = (lease, window, evict, granted);
             Interlocked.Exchange(ref _lastArrival, time.GetTimestamp());
+            (_rateFrom, _off, Rate) = (double.NaN, 0, double.NaN);
             Input.Rejoin();
         }
 
@@ -141,8 +159,26 @@ public sealed class BrowserDevice(string client, string device, TimeProvider tim
 
             Interlocked.Exchange(ref _lastArrival, time.GetTimestamp());
             Input.Write(frame, samples, channels, now);
+            LookAtRate(frame, now);
             return true;
         }
+    }
+
+    private void LookAtRate(long frame, double now)
+    {
+        if (!double.IsNaN(_rateFrom) && now - _rateFrom < RateFrames)
+        {
+            return;
+        }
+
+        if (!double.IsNaN(_rateFrom))
+        {
+            var rate = (frame - _rateFrame) / (now - _rateFrom);
+            Rate = rate * AudioFormat.SampleRate;
+            _off = Math.Abs(rate - 1) > MostOff ? _off + 1 : 0;
+        }
+
+        (_rateFrom, _rateFrame) = (now, frame);
     }
 
     /// <summary>A window gives it no longer. An old lease: nothing happens.</summary>

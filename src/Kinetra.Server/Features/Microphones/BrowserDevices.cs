@@ -17,6 +17,8 @@ public sealed class BrowserDevices(TimeProvider time) : IAbsence
     public string? WhyAway(SourceInput input) => input is not BrowserInput taken ? null : Find(taken.Client, taken.Device)?.State switch
     {
         DeviceState.Live => null,
+        _ when taken.IsShared => $"{taken.Label} is not shared",
+        DeviceState.OffRate => $"{taken.Label} gives another rate than it says",
         DeviceState.Stalled => $"{taken.Label} sends nothing",
         DeviceState.Unplugged => $"{taken.Label} is unplugged",
         DeviceState.Refused => $"the browser does not allow {taken.Label}",

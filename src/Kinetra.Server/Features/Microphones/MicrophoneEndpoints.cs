@@ -1,4 +1,5 @@
 using System.ComponentModel.DataAnnotations;
+using System.Globalization;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -38,11 +39,13 @@ public sealed record NewVoice(
 /// <param name="Device">Which of its inputs, 1–128 characters.</param>
 /// <param name="Label">What the browser calls it, 1–200 characters.</param>
 /// <param name="Voices">1–8 sources.</param>
+/// <param name="StillPlays">Of the sound of a tab or of the whole computer that is shared: whether it still plays where it played. Left out: an input that the browser lists.</param>
 public sealed record NewMicrophone(
     [property: Like(typeof(BrowserInput), "client")] string Client,
     [property: Like(typeof(BrowserInput), "device")] string Device,
     [property: Like(typeof(BrowserInput), "label")] string Label,
-    [property: Length(1, RigLimits.InputChannels)] IReadOnlyList<NewVoice> Voices);
+    [property: Length(1, RigLimits.InputChannels)] IReadOnlyList<NewVoice> Voices,
+    bool? StillPlays = null);
 
 /// <summary>Inputs of browsers.</summary>
 sealed class MicrophoneEndpoints : IFeature
@@ -93,8 +96,8 @@ sealed class MicrophoneEndpoints : IFeature
                 {
                     Id = SourceId.New(),
                     Name = FreeNames.For(rig, string.IsNullOrWhiteSpace(voice.Name) ? wanted.Label ?? "" : voice.Name),
-                    Kind = SourceKind.Microphone,
-                    Input = new BrowserInput(wanted.Client, wanted.Device, wanted.Label ?? "", voice.Left, voice.Right),
+                    Kind = wanted.StillPlays is null ? SourceKind.Microphone : SourceKind.App,
+                    Input = new BrowserInput(wanted.Client, wanted.Device, wanted.Label ?? "", voice.Left, voice.Right, wanted.StillPlays),
                     Look = FreeNames.Look(rig),
                 });
                 adds.Add(add);
@@ -116,10 +119,10 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
     public IReadOnlyList<MicrophoneDocument> All() =>
     [
         .. live.Show.Rig.Sources.Select(s => s.Input).OfType<BrowserInput>().DistinctBy(i => (i.Client, i.Device))
-            .Select(i => Of(devices.Of(i.Client, i.Device), i.Label)),
+            .Select(i => Of(devices.Of(i.Client, i.Device), i.Label, i.IsShared)),
     ];
 
-    internal static MicrophoneDocument Of(BrowserDevice device, string label)
+    internal static MicrophoneDocument Of(BrowserDevice device, string label, bool isShared = false)
     {
         var state = device.State;
         var latency = device.Input.Latency;
@@ -128,7 +131,7 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
             device.Client,
             device.Device,
             state,
-            Words(state, label),
+            isShared ? SharedWords(state, label) : Words(state, label, device),
             device.Window,
             device.Granted,
             device.Input.Gaps,
@@ -138,9 +141,20 @@ public sealed class MicrophoneReport(LiveShow live, BrowserDevices devices)
             double.IsNaN(ppm) ? null : ppm);
     }
 
-    private static string? Words(DeviceState state, string label) => state switch
+    private static string? SharedWords(DeviceState state, string label) => state switch
     {
         DeviceState.Live => null,
+        DeviceState.Stalled => $"{label} sends nothing: its window sleeps or is too busy. It goes on by itself once that wakes up.",
+        DeviceState.Refused => $"The browser was told not to share {label}.",
+        _ => $"{label} is not shared now. Share it again in the browser that it was added in.",
+    };
+
+    private static string? Words(DeviceState state, string label, BrowserDevice device) => state switch
+    {
+        DeviceState.Live => null,
+        DeviceState.OffRate => string.Create(
+            CultureInfo.InvariantCulture,
+            $"{label} gives {device.Rate / 1000:0.0} thousand samples a second where it says 48: its sound breaks off. Set another rate for it in its system, or plug it in again."),
         DeviceState.Stalled => $"{label} sends nothing: its computer sleeps or is too busy. It goes on by itself once that wakes up.",
         DeviceState.Unplugged => $"{label} is unplugged. It goes on by itself once it is back.",
         DeviceState.Refused => $"The browser was told not to give {label}. Allow the microphone at the browser's address bar.",

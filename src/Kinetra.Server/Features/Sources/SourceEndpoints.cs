@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -34,7 +35,19 @@ public sealed record SourceChange(
 /// <param name="Input">What from.</param>
 /// <param name="Name">1–60 characters; left out: a free one.</param>
 /// <param name="Kind">What kind of thing it is; left out: an app.</param>
-public sealed record NewSource(SourceInput Input, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null);
+/// <param name="And">More sources, in the same step: several people on one device. At most 7.</param>
+public sealed record NewSource(
+    SourceInput Input, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null, [property: MaxLength(NewSource.MostMore)] IReadOnlyList<OtherSource>? And = null)
+{
+    /// <summary>The most sources beside the first.</summary>
+    public const int MostMore = 7;
+}
+
+/// <summary>One source of several that are added in one step.</summary>
+/// <param name="Input">What from.</param>
+/// <param name="Name">1–60 characters; left out: a free one.</param>
+/// <param name="Kind">What kind of thing it is; left out: an app.</param>
+public sealed record OtherSource(SourceInput Input, [property: Like(typeof(Source), "name")] string? Name = null, SourceKind? Kind = null);
 
 /// <summary>Sources: changed, added from a sound file, played again, removed.</summary>
 sealed class SourceEndpoints : IFeature
@@ -58,17 +71,39 @@ sealed class SourceEndpoints : IFeature
             new SetSource(new(source), change.Name, change.Trim, change.Look, change.Input, change.Inverted, change.Fold, change.SyncDelay, change.Kind));
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> TakeAsync(
-        NewSource wanted, LiveGear gear, ShowCommands commands, [AsParameters] CommandCall call) =>
-        wanted.Input is SoundFileInput
-            ? Problems.Invalid("input", "A sound file is added with its file.", "a device, a program, everything else, a cable or a browser's input")
-            : await commands.DoAsync(call, rig => new AddSource(new Source
+        NewSource wanted, LiveGear gear, ShowCommands commands, [AsParameters] CommandCall call)
+    {
+        OtherSource[] all = [new(wanted.Input, wanted.Name, wanted.Kind), .. wanted.And ?? []];
+        if (all.Length > NewSource.MostMore + 1 || all.Contains(null))
+        {
+            return Problems.Invalid("and", "These sources cannot be added in one step.", $"at most {NewSource.MostMore} beside the first, none of them null");
+        }
+
+        if (Array.FindIndex(all, s => s.Input is SoundFileInput) is >= 0 and var file)
+        {
+            return Problems.Invalid(file == 0 ? "input" : $"and[{file - 1}].input", "A sound file is added with its file.", "a device, a program, everything else, a cable or a browser's input");
+        }
+
+        return await commands.DoAsync(call, rig =>
+        {
+            var adds = new List<RigCommand>();
+            foreach (var one in all)
             {
-                Id = SourceId.New(),
-                Name = wanted.Name ?? FreeNames.For(rig, NameOf(wanted.Input, rig, gear)),
-                Kind = wanted.Kind ?? (wanted.Input is DeviceInput ? SourceKind.Microphone : wanted.Input is EverythingElseInput ? SourceKind.CatchAll : SourceKind.App),
-                Input = wanted.Input,
-                Look = FreeNames.Look(rig),
-            }));
+                var add = new AddSource(new Source
+                {
+                    Id = SourceId.New(),
+                    Name = one.Name ?? FreeNames.For(rig, NameOf(one.Input, rig, gear)),
+                    Kind = one.Kind ?? (one.Input is DeviceInput ? SourceKind.Microphone : one.Input is EverythingElseInput ? SourceKind.CatchAll : SourceKind.App),
+                    Input = one.Input,
+                    Look = FreeNames.Look(rig),
+                });
+                adds.Add(add);
+                rig = add.Apply(rig) is CommandResult.Applied applied ? applied.Rig : rig;
+            }
+
+            return adds.Count == 1 ? adds[0] : new Several([.. adds]);
+        });
+    }
 
     private static string NameOf(SourceInput input, Core.Rigs.Rig rig, LiveGear gear) => input switch
     {

@@ -27,13 +27,14 @@ export function AddSound({ show }: { show: Show }) {
       title="Add a sound"
       words="It becomes a source like the others. WAV, AIFF, CAF, FLAC, Ogg, Opus or MP3; up to 15 minutes. Of more than two channels, the first two are taken."
     >
-      <Form show={show} dropped={takeDropped()} close={closeLayer} />
+      <SoundForm show={show} close={closeLayer} />
     </LayerDialog>
   );
 }
 
-function Form({ show, dropped, close }: { show: Show; dropped: File | null; close: () => void }) {
-  const [file, setFile] = useState<File | null>(dropped);
+/** Which file, its name, and whether it starts over. */
+export function SoundForm({ show, close }: { show: Show; close: () => void }) {
+  const [file, setFile] = useState<File | null>(takeDropped);
   useEffect(() => forgetDropped, []);
   const [name, setName] = useState("");
   const [way, setWay] = useState<"loop" | "once">("loop");

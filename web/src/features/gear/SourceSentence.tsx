@@ -29,7 +29,10 @@ function words(gear: Gear, show: Show, source: Source) {
     const cable = show.cables.find((c) => c.id === input.cable);
     return `records ${channelWords(input.left, input.right)} of ${cable?.name ?? "a cable that is gone"}`;
   }
-  if (input.type === "browser") return `is ${input.label}, a microphone of a browser`;
+  if (input.type === "browser")
+    return typeof input.stillPlays === "boolean"
+      ? `is ${input.label}, shared by a browser, and it is ${input.stillPlays ? "heard there too" : "heard only at the desk"}`
+      : `is ${input.label}, a microphone of a browser`;
   if (input.type === "everythingElse") return <Everything source={source} input={input} />;
   return "plays a sound file";
 }

@@ -16,6 +16,16 @@ const gear = {
       ],
     },
     { id: "ears", name: "Ears", isPresent: true, busyWith: null, inputs: [] },
+    {
+      id: "box",
+      name: "Box",
+      isPresent: true,
+      busyWith: null,
+      inputs: [
+        { name: "1", plugged: "Dynamic", isExposed: true },
+        { name: "2", plugged: "Condenser", isExposed: true },
+      ],
+    },
   ],
   apps: [
     { id: "game", name: "Game", kind: "Game", isRunning: true, ports: [out("sound"), out("radio"), hears("mic")] },
@@ -41,8 +51,21 @@ function hears(id: string) {
 
 test("people are inputs that are shown, one by one and in pairs, with what is plugged in", () => {
   const people = candidates("people", gear, show);
-  expect(people.map((c) => c.words)).toEqual(["Desk, input 1", "Desk, input 2", "Desk, 1 and 2 in stereo"]);
-  expect(people.map((c) => c.kind)).toEqual(["Microphone", "Instrument", "Instrument"]);
+  expect(people.map((c) => c.words)).toEqual([
+    "Desk, input 1",
+    "Desk, input 2",
+    "Desk, 1 and 2 in stereo",
+    "Box, input 1",
+    "Box, input 2",
+    "Box, two people on 1 and 2",
+    "Box, 1 and 2 in stereo",
+  ]);
+  expect(people.slice(0, 3).map((c) => c.kind)).toEqual(["Microphone", "Instrument", "Instrument"]);
+  expect(
+    [people[5]?.input, ...(people[5]?.and ?? []).map((o) => o.input)].map((i) =>
+      i?.type === "device" ? i.left : null,
+    ),
+  ).toEqual([0, 1]);
   expect(people[0]?.hint).toBe("a dynamic microphone");
   expect(people[1]?.points).toEqual(["device/desk/in#1"]);
 });

@@ -13,6 +13,8 @@ export interface Candidate {
   /** What moves its bar. */
   points: string[];
   input: SourceInput;
+  /** More people in one go: what each takes, and would be called. */
+  and?: { input: SourceInput; name: string }[];
   /** What it would be called, and what kind of thing it is. */
   name: string;
   kind: Source["kind"];
@@ -25,6 +27,8 @@ const plugged: Record<string, string> = {
   Line: "a line",
   Digital: "sound as numbers",
 };
+
+const speaks = (what: string) => what === "Dynamic" || what === "Condenser" || what === "HeadsetPlug";
 
 /** What is plugged into an input, in words; nothing where nobody knows. */
 export const pluggedWords = (what: string) => plugged[what];
@@ -67,7 +71,25 @@ function inputsOf(device: Gear["devices"][number]): Candidate[] {
       name: `${device.name} ${i.c + 1}`,
       kind: "Instrument" as const,
     }));
-  return [...one, ...two];
+  // Two microphones beside each other are most often two people.
+  const pairs = shown
+    .filter((i) => i.c % 2 === 0 && speaks(i.plugged) && shown.some((o) => o.c === i.c + 1 && speaks(o.plugged)))
+    .map((i) => ({
+      key: `${device.id} ${i.c} and ${i.c + 1}`,
+      words: `${device.name}, two people on ${channelWords(i.c, i.c + 1)}`,
+      hint: away,
+      points: [`device/${device.id}/in#${i.c}`, `device/${device.id}/in#${i.c + 1}`],
+      input: { type: "device" as const, device: device.id, left: i.c, loopAllowed: false },
+      name: `${device.name} ${i.c + 1}`,
+      and: [
+        {
+          input: { type: "device" as const, device: device.id, left: i.c + 1, loopAllowed: false },
+          name: `${device.name} ${i.c + 2}`,
+        },
+      ],
+      kind: "Microphone" as const,
+    }));
+  return [...one, ...pairs, ...two];
 }
 
 function playsOf(app: Gear["apps"][number], show: Show): Candidate[] {

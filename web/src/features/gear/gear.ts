@@ -6,7 +6,7 @@ import {
   type Gain,
   type Gear,
   type GearDevice,
-  type Source,
+  type NewSource,
   type SourceInput,
 } from "@/core/api/client";
 import { to, useStep } from "@/core/commands/step";
@@ -165,11 +165,9 @@ export function useTakeSource() {
   );
 }
 
-/** Adds one with a name and a kind. */
+/** Adds one with a name and a kind, or several at once. */
 export function useAddTaken() {
-  return useStep(({ input, name, kind }: { input: SourceInput; name: string; kind: Source["kind"] }, seen) =>
-    answer(api.POST("/api/shows/{show}/sources/taken", { ...to(seen), body: { input, name, kind } })),
-  );
+  return useStep((body: NewSource, seen) => answer(api.POST("/api/shows/{show}/sources/taken", { ...to(seen), body })));
 }
 
 /** Another input in its place: all else of the source stays. */

@@ -1,5 +1,6 @@
 import { lazy } from "react";
 
+export type { OtherSort } from "./AddSource";
 export { AwayLine } from "./AwayLine";
 export { followGear } from "./known";
 export { WishState } from "./WishState";

@@ -48,12 +48,13 @@ export function AddMicrophone({ show }: { show: Show }) {
       title="Add this computer’s microphone"
       words="Speak, and choose the one whose meter moves. No listener hears it before it stands in a lane: in My ears it waits in the dock."
     >
-      <Form show={show} close={closeLayer} />
+      <MicrophoneForm show={show} close={closeLayer} />
     </LayerDialog>
   );
 }
 
-function Form({ show, close }: { show: Show; close: () => void }) {
+/** Which input of this browser, and who speaks on it. */
+export function MicrophoneForm({ show, close }: { show: Show; close: () => void }) {
   const [looks, setLooks] = useState(0);
   const { candidates, wrong } = useCandidates(looks);
   const [chosen, setChosen] = useState<string | null>(null);

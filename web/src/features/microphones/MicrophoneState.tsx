@@ -1,9 +1,11 @@
 import { MicOff, Timer } from "lucide-react";
-import type { Microphone, Source } from "@/core/api/client";
+import { answer, api, type Microphone, type Source, type SourceInput } from "@/core/api/client";
+import { to, useStep } from "@/core/commands/step";
 import { openLayer } from "@/core/place/place";
 import { browserId } from "@/core/realtime/identity";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Switch } from "@/shared/ui/Switch";
 import { GrantedWords } from "./GrantedWords";
 import { giveNow, useGiven } from "./microphones";
 import { microphoneOf, useMicrophones } from "./server";
@@ -21,6 +23,7 @@ const short: Record<Microphone["state"], string | null> = {
   Live: null,
   NotHere: "no window gives it",
   Stalled: "sends nothing",
+  OffRate: "another rate than it says",
   Unplugged: "unplugged",
   Refused: "not allowed",
   WindowClosed: "its window is closed",
@@ -52,10 +55,13 @@ export function MicrophoneLine({ source }: { source: Source }) {
   const microphone = microphoneOf(microphones.data, source);
   const trouble = useTrouble(source, microphone);
   if (!trouble || trouble.harmless) return null;
+  const shared = source.input.type === "browser" && typeof source.input.stillPlays === "boolean";
   return (
     <p className="mt-0.5 flex items-center gap-1 text-[11px] text-wrong" title={trouble.words}>
       <MicOff size={12} className="shrink-0" aria-hidden="true" />
-      <span className="truncate">{(microphone && short[microphone.state]) ?? trouble.words}</span>
+      <span className="truncate">
+        {shared ? "not shared" : ((microphone && short[microphone.state]) ?? trouble.words)}
+      </span>
     </p>
   );
 }
@@ -74,6 +80,7 @@ export function MicrophoneFields({ source }: { source: Source }) {
       <p className="break-words">
         {label}, {channels}
       </p>
+      {typeof source.input.stillPlays === "boolean" && <StillPlays source={source} />}
       {trouble && (
         <div
           role="status"
@@ -104,6 +111,23 @@ export function MicrophoneFields({ source }: { source: Source }) {
         Measure the delay
       </Button>
     </section>
+  );
+}
+
+/** Of shared sound: whether it is still heard where it plays. */
+function StillPlays({ source }: { source: Source }) {
+  const change = useStep((stillPlays: boolean, seen) =>
+    answer(
+      api.PATCH("/api/shows/{show}/sources/{source}", {
+        ...to(seen, { source: source.id }),
+        body: { input: { ...source.input, stillPlays } as SourceInput },
+      }),
+    ),
+  );
+  const { input } = source;
+  if (input.type !== "browser") return null;
+  return (
+    <Switch label="Still heard where it plays" on={input.stillPlays ?? false} onChange={(on) => change.mutate(on)} />
   );
 }
 

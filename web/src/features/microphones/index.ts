@@ -5,4 +5,10 @@ export { tendMicrophones, watchInputs } from "./microphones";
 export { followMicrophones } from "./server";
 
 /** Its code comes when it is opened first. */
+export const MicrophoneForm = lazy(() => import("./AddMicrophone").then((m) => ({ default: m.MicrophoneForm })));
+
+/** Its code comes when it is opened first. */
+export const ShareSoundForm = lazy(() => import("./ShareSound").then((m) => ({ default: m.ShareSoundForm })));
+
+/** Its code comes when it is opened first. */
 export const AddMicrophone = lazy(() => import("./AddMicrophone").then((m) => ({ default: m.AddMicrophone })));

@@ -26,6 +26,36 @@ export function openInput(device: string | null): Promise<MediaStream> {
   });
 }
 
+/**
+ * The sound of a tab or of the whole computer: the person chooses which, each time anew. `stillPlays`: it is still heard where it plays; where a
+ * browser cannot keep it from that, it is heard there all the same.
+ */
+export async function openShared(stillPlays: boolean): Promise<{ stream: MediaStream; label: string }> {
+  const stream = await navigator.mediaDevices.getDisplayMedia({
+    // Browsers share sound only beside a picture; nobody looks at it.
+    video: true,
+    audio: {
+      echoCancellation: false,
+      noiseSuppression: false,
+      autoGainControl: false,
+      suppressLocalAudioPlayback: !stillPlays,
+    } as MediaTrackConstraints,
+    systemAudio: "include",
+  } as DisplayMediaStreamOptions);
+  const label = sharedLabel(
+    (stream.getVideoTracks()[0]?.getSettings() as { displaySurface?: string } | undefined)?.displaySurface,
+  );
+  for (const track of stream.getVideoTracks()) track.stop();
+  if (stream.getAudioTracks().length === 0) throw new DOMException("", "NotFoundError");
+  return { stream, label };
+}
+
+/** What is shared, in words: the browser says what was chosen, not what it is called. */
+function sharedLabel(surface: string | undefined): string {
+  if (surface === "browser") return "Sound of a tab";
+  return surface === "window" ? "Sound of a window" : "Sound of this computer";
+}
+
 /** Why an input could not be had. */
 export type Refused = "refused" | "absent" | "busy" | "failed";
 

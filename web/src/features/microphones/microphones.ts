@@ -4,7 +4,7 @@ import type { Capture, Ended } from "@/core/audio/capture";
 import { OutputGraph } from "@/core/audio/graph";
 import { tellServer } from "@/core/realtime/hub";
 import { browserId } from "@/core/realtime/identity";
-import { listInputs, openInput, permission, whyNot } from "./inputs";
+import { listInputs, openInput, openShared, permission, whyNot } from "./inputs";
 
 /** How an input stands that this browser is to give. */
 export type Given =
@@ -18,7 +18,8 @@ export type Given =
   | "absent"
   | "busy"
   | "failed"
-  | "asleep";
+  | "asleep"
+  | "unshared";
 
 interface GivenState {
   /** By the browser's id of the input. */
@@ -30,10 +31,17 @@ export const useGiven = create<GivenState>(() => ({ given: {} }));
 
 interface Running {
   stop: (because: Ended) => void;
+  /** Of shared sound: whether it is still heard where it plays, from now on. */
+  keepPlaying?: (still: boolean) => void;
 }
 
 const running = new Map<string, Running>();
-let wanted = new Set<string>();
+
+// By the browser's id of the input: of shared sound, whether it still plays where it played; of any other, null.
+let wanted = new Map<string, boolean | null>();
+
+// Shared sound that a person has just chosen: it is not asked for again.
+const handed = new Map<string, MediaStream>();
 
 function set(device: string, state: Given | null) {
   useGiven.setState(({ given }) => {
@@ -44,12 +52,16 @@ function set(device: string, state: Given | null) {
 
 /** Gives all inputs of this browser that the show has, and no others. Called whenever the show changes. */
 export function tendMicrophones(show: Show) {
-  const devices = new Set<string>();
+  const devices = new Map<string, boolean | null>();
   for (const { input } of show.sources) {
-    if (input.type === "browser" && input.client === browserId) devices.add(input.device);
+    if (input.type === "browser" && input.client === browserId) devices.set(input.device, input.stillPlays ?? null);
   }
-  const gone = [...wanted].filter((d) => !devices.has(d));
-  const added = [...devices].filter((d) => !wanted.has(d));
+  const gone = [...wanted.keys()].filter((d) => !devices.has(d));
+  const added = [...devices.keys()].filter((d) => !wanted.has(d));
+  for (const [device, stillPlays] of devices) {
+    if (typeof stillPlays === "boolean" && wanted.has(device) && wanted.get(device) !== stillPlays)
+      running.get(device)?.keepPlaying?.(stillPlays);
+  }
   wanted = devices;
   for (const device of gone) {
     running.get(device)?.stop("WindowClosed");
@@ -59,6 +71,10 @@ export function tendMicrophones(show: Show) {
 }
 
 async function begin(device: string) {
+  if (wanted.get(device) !== null && !handed.has(device)) {
+    set(device, "unshared");
+    return;
+  }
   const state = await permission();
   if (state === "prompt" && !pressed.has(device)) set(device, "ask");
   else await give(device, false);
@@ -71,6 +87,11 @@ const pressed = new Set<string>();
 export function giveNow(device: string, takeOver = false) {
   pressed.add(device);
   void give(device, takeOver);
+}
+
+/** Shared sound that a person has just chosen, for the input of that name. */
+export function handOver(device: string, stream: MediaStream) {
+  handed.set(device, stream);
 }
 
 /** The browser has just been asked for this input, so nothing surprises when it is opened again. */
@@ -88,13 +109,20 @@ async function give(device: string, takeOver: boolean) {
   };
   running.set(device, { stop });
   try {
-    stream = await openInput(device);
+    const stillPlays = wanted.get(device) ?? null;
+    stream =
+      handed.get(device) ?? (stillPlays === null ? await openInput(device) : (await openShared(stillPlays)).stream);
+    handed.delete(device);
     const graph = await OutputGraph.of();
     if (!running.has(device) || !wanted.has(device)) return stop("WindowClosed");
     graph.wake();
     send(device, graph.capture(stream), takeOver);
   } catch (error) {
     stop("WindowClosed");
+    if (wanted.get(device) !== null) {
+      set(device, "unshared");
+      return;
+    }
     const reason = whyNot(error);
     set(device, reason);
     tellServer("MicrophoneAbsent", browserId, device, reason === "refused" ? "Refused" : "Unplugged");
@@ -112,9 +140,19 @@ function send(device: string, capture: Capture, takeOver: boolean) {
     if (context.state === "suspended") set(device, "asleep");
     else if (useGiven.getState().given[device] === "asleep") set(device, "joined");
   };
-  running.set(device, { stop });
+  const keepPlaying = (still: boolean) => {
+    const wish = { suppressLocalAudioPlayback: !still } as MediaTrackConstraints;
+    // A browser that cannot do it now does it when the sound is shared next.
+    for (const track of capture.stream.getAudioTracks()) void track.applyConstraints(wish).catch(() => undefined);
+  };
+  running.set(device, { stop, keepPlaying });
   context.addEventListener("statechange", sleeping);
   capture.onEnded = async () => {
+    if (wanted.get(device) !== null) {
+      stop("Unplugged");
+      set(device, "unshared");
+      return;
+    }
     // A window that closes ends its tracks too: only a device that is no longer listed was pulled out.
     const listed = (await listInputs()).some((i) => i.device === device);
     if (running.get(device)?.stop !== stop) return;
@@ -137,7 +175,7 @@ function send(device: string, capture: Capture, takeOver: boolean) {
 async function whenListed() {
   const listed = new Set((await listInputs()).map((i) => i.device));
   const { given } = useGiven.getState();
-  for (const device of wanted) {
+  for (const device of wanted.keys()) {
     if ((given[device] === "absent" || given[device] === "busy") && listed.has(device)) void give(device, false);
   }
 }
@@ -152,7 +190,7 @@ export function watchInputs() {
       status.onchange = () => {
         if (status.state !== "granted") return;
         const { given } = useGiven.getState();
-        for (const device of wanted) {
+        for (const device of wanted.keys()) {
           if (given[device] === "refused" || given[device] === "ask") void give(device, false);
         }
       };

@@ -19,5 +19,9 @@ export const givenWords: Record<Given, { words: string; action: string | null; t
     takeOver: true,
   },
   taken: { words: "Another window took this microphone over.", action: "Take it back", takeOver: true },
+  unshared: {
+    words: "It is not shared now: its place is silent. The browser asks each time which tab, window or screen it is.",
+    action: "Share it again",
+  },
   asleep: { words: "The browser holds sound back. Press anywhere in the page.", action: null },
 };

@@ -16,7 +16,7 @@ export function Choice<T extends string>({ label, value, options, onChange }: Pr
       value={value}
       onValueChange={(v) => v && onChange(v as T)}
       aria-label={label}
-      className="inline-flex rounded-md border border-line bg-ground p-0.5"
+      className="inline-flex flex-wrap rounded-md border border-line bg-ground p-0.5"
     >
       {options.map((o) => (
         <ToggleGroup.Item
