@@ -15,7 +15,7 @@ static class Practice
     {
         var computer = new PracticeComputer(sounds);
         computer.Become(PracticeCatalog.Initial());
-        return new RunningGear(PracticeCatalog.Initial(), computer.Open);
+        return new RunningGear(PracticeCatalog.Initial(), computer.Sound);
     }
 
     /// <summary>As a show wants it.</summary>
@@ -24,8 +24,23 @@ static class Practice
         var computer = new PracticeComputer(sounds);
         var state = Wished(PracticeCatalog.Initial(), wishes, rig);
         computer.Become(state);
-        return new RunningGear(state, computer.Open);
+        return new RunningGear(state, computer.Sound);
     }
+
+    /// <summary>By how many frames half a second of what is heard lies behind the sound.</summary>
+    public static int LagOf(float[] heard, float[] sound, int from) => Enumerable.Range(0, 2_400).MaxBy(lag =>
+    {
+        double sum = 0, energy = 1e-9;
+        for (var n = 0; n < 24_000; n++)
+        {
+            double played = sound[(from + n - lag) % sound.Length];
+            sum += heard[from + n] * played;
+            energy += played * played;
+        }
+
+        // Or the loudest second would be the likest.
+        return sum / Math.Sqrt(energy);
+    });
 
     /// <summary>A computer on which one press has done all that a show wants of it.</summary>
     public static GearState Wished(GearState gear, Wishes wishes, Rig rig) =>
@@ -46,7 +61,7 @@ sealed class PracticeBench
         (_computer, _rig) = (new PracticeComputer(sounds), rig);
         State = first is null ? PracticeCatalog.Initial() : first(PracticeCatalog.Initial());
         _computer.Become(State);
-        _plan = EnginePlan.Build(rig, _ => new SilentInlet(), null, gear: new RunningGear(State, _computer.Open));
+        _plan = EnginePlan.Build(rig, _ => new SilentInlet(), null, gear: new RunningGear(State, _computer.Sound));
         Engine = new MixEngine(_plan);
         foreach (var point in listenTo)
         {
@@ -65,8 +80,27 @@ sealed class PracticeBench
     {
         State = change(State);
         _computer.Become(State);
-        _plan = EnginePlan.Build(_rig, _ => new SilentInlet(), _plan, gear: new RunningGear(State, _computer.Open));
+        _plan = EnginePlan.Build(_rig, _ => new SilentInlet(), _plan, gear: new RunningGear(State, _computer.Sound));
         Engine.Post(_plan);
+    }
+
+    /// <summary>Lets time pass that nobody listens to.</summary>
+    /// <param name="seconds">How long.</param>
+    /// <param name="look">Looked at after each second.</param>
+    public PracticeBench Pass(double seconds, Action look)
+    {
+        _computer.Serve(_plan);
+        for (var second = 0; second < seconds; second++)
+        {
+            for (var block = 0; block < 188; block++)
+            {
+                Engine.ProcessBlock();
+            }
+
+            look();
+        }
+
+        return this;
     }
 
     public PracticeBench Run(double seconds)

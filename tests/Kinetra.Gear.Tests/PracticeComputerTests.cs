@@ -85,7 +85,7 @@ public class PracticeComputerTests(MadeStandIns made) : IClassFixture<MadeStandI
 
         // The same sound, later by the same time at the beginning of ten seconds and at their end.
         var (heard, sound) = (bench.Left(Source), made.All.Sound("host-mic").Left);
-        var (early, late) = (LagOf(heard, sound, 15 * 48_000), LagOf(heard, sound, 28 * 48_000));
+        var (early, late) = (Practice.LagOf(heard, sound, 15 * 48_000), Practice.LagOf(heard, sound, 28 * 48_000));
         Math.Abs(early - late).ShouldBeLessThan(48);
         early.ShouldBeInRange(200, 1_600);
     }
@@ -259,18 +259,6 @@ public class PracticeComputerTests(MadeStandIns made) : IClassFixture<MadeStandI
 
     private static double Correlation(float[] one, float[] other) =>
         one.Zip(other, (a, b) => (double)a * b).Sum() / Math.Sqrt(one.Sum(x => (double)x * x) * other.Take(one.Length).Sum(x => (double)x * x));
-
-    // By how many frames a second of what is heard lies behind the sound.
-    private static int LagOf(float[] heard, float[] sound, int from) => Enumerable.Range(0, 2_400).MaxBy(lag =>
-    {
-        double sum = 0;
-        for (var n = 0; n < 24_000; n++)
-        {
-            sum += heard[from + n] * sound[(from + n - lag) % sound.Length];
-        }
-
-        return sum;
-    });
 
     // The energy between two frequencies, hertz by hertz, from the definition of the transform, under a Hann window.
     private static double Between(int low, int high, float[] samples)

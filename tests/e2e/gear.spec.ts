@@ -1,59 +1,8 @@
-import type { Page } from "@playwright/test";
 import { expect, openDesk, pick, sourceItem, test } from "./support/fixtures.ts";
-import type { Server } from "./support/server.ts";
+import { gearOf, openGear, peaks, type Show, sentence } from "./support/gear.ts";
 import { newestTake, record, rms } from "./support/sound.ts";
 
 // The computer is the server's: each test has one of its own.
-
-interface Show {
-  sources: { id: string; name: string }[];
-  cables: { id: string; name: string }[];
-}
-
-interface Gear {
-  roles: { role: string; name: string }[];
-  apps: { id: string; ports: { id: string; end: string | null }[] }[];
-}
-
-async function openGear(page: Page, server: Server) {
-  await openDesk(page, server);
-  await page.getByRole("navigation", { name: "Screens" }).getByRole("link", { name: "Gear" }).click();
-  await expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible();
-}
-
-/** The sentence about something. */
-const sentence = (page: Page, name: string) => page.getByRole("listitem", { name, exact: true });
-
-const gearOf = async (server: Server) => (await server.get("/api/gear")) as Gear;
-
-/** The highest samples at points of the computer since they were asked last, dBFS. */
-function peaks(page: Page, points: string[]): Promise<number[]> {
-  return page.evaluate(
-    (wanted) =>
-      new Promise<number[]>((done) => {
-        const socket = new WebSocket(`${window.location.origin.replace("http", "ws")}/api/analysis`);
-        socket.binaryType = "arraybuffer";
-        let buses: { point: string; channels: number }[] = [];
-        socket.onopen = () => socket.send(JSON.stringify({ open: 1, topic: "levels" }));
-        socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
-          if (typeof data === "string") {
-            buses = (JSON.parse(data) as { values: { buses: typeof buses } }).values.buses;
-            return;
-          }
-          const values = new Float32Array(data, 40);
-          socket.close();
-          let at = values.length - buses.reduce((sum, b) => sum + b.channels, 0);
-          const found = new Map<string, number>();
-          for (const { point, channels } of buses) {
-            found.set(point, Math.max(...values.subarray(at, at + channels)));
-            at += channels;
-          }
-          done(wanted.map((point) => found.get(point) ?? Number.NaN));
-        };
-      }),
-    points,
-  );
-}
 
 test("a program is taken in by a new cable that is offered by name, and is heard at the desk", async ({
   page,
@@ -114,12 +63,11 @@ test("a default that a new cable has stolen is told in the sentence and in the b
 
 test("a program that sees a cable only after its restart says so, and takes it with one", async ({ page, own }) => {
   await openGear(page, own);
-  await sentence(page, "Beacon encoder").getByRole("button", { name: "Start Beacon encoder" }).click();
   await expect(sentence(page, "Beacon encoder").getByRole("button", { name: "End Beacon encoder" })).toBeVisible();
   const show = (await own.send("POST", "/api/shows/LIVE/cables", { name: "Viewers cable" })) as Show;
   const word = sentence(page, "Beacon encoder").getByRole("button", { name: /its first sound, takes/ });
   await word.click();
-  const item = page.getByRole("menuitem", { name: /^Viewers cable/ });
+  const item = page.getByRole("menuitem", { name: /^Out of Viewers cable/ });
   await expect(item).toContainText("It sees this after a restart");
   await item.click();
   await expect(word).toHaveText("Viewers cable");

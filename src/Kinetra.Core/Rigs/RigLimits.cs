@@ -3,6 +3,9 @@ namespace Kinetra.Core.Rigs;
 /// <summary>How much of everything a show may have.</summary>
 public static class RigLimits
 {
+    /// <summary>What no sound here exceeds, dBFS.</summary>
+    public const double HighestPeak = 60;
+
     /// <summary>The most sources.</summary>
     public const int Sources = 64;
 

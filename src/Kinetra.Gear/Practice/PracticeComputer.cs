@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using Kinetra.Core.Clocks;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Gear;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Gear.Practice;
@@ -11,7 +12,7 @@ namespace Kinetra.Gear.Practice;
 /// do, sample by sample, as they are set. Any thread.
 /// </summary>
 /// <param name="sounds">What sounds.</param>
-public sealed class PracticeComputer(StandIns sounds)
+public sealed class PracticeComputer(StandIns sounds) : ISoundProvider
 {
     // What sounds before which inputs.
     private static readonly Dictionary<(string Device, int Input), (string Sound, int Side)> Before = new()
@@ -63,8 +64,30 @@ public sealed class PracticeComputer(StandIns sounds)
         }
     }
 
-    /// <summary>What is done at a point; null: nothing, it passes on what comes.</summary>
-    public IPortSound? Open(Point point, int channels)
+    /// <summary>Null: what its devices and programs give comes from points of the signal.</summary>
+    public IInlet? Inlet(SourceInput input) => null;
+
+    /// <inheritdoc/>
+    public string? WhyAway(SourceInput input) => input switch
+    {
+        DeviceInput taken => _state.Find(taken.Device) switch
+        {
+            null => "its device is not on this computer",
+            { IsPresent: false } device => $"{device.Name} is unplugged",
+            { BusyWith: { } other } device => $"{device.Name} is busy: {other} has it",
+            _ => null,
+        },
+        AppInput taken => _state.Find(taken.App) switch
+        {
+            null => "its program is not on this computer",
+            { IsRunning: false } app => $"{app.Name} is not running",
+            _ => null,
+        },
+        _ => null,
+    };
+
+    /// <inheritdoc/>
+    public IPortSound? Sound(Point point, int channels)
     {
         var state = _state;
         switch (point)
@@ -82,7 +105,7 @@ public sealed class PracticeComputer(StandIns sounds)
         }
     }
 
-    /// <summary>With this plan some of its devices are read, and others are not. One thread at a time.</summary>
+    /// <inheritdoc/>
     public void Serve(EnginePlan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
@@ -92,7 +115,7 @@ public sealed class PracticeComputer(StandIns sounds)
         }
     }
 
-    /// <summary>How a device's clock runs against the engine's; null: it is the same, or the device is not read.</summary>
+    /// <inheritdoc/>
     public DriftingInput? DriftOf(DeviceId device) => _captured.GetValueOrDefault(device)?.Drift;
 
     private (SoundBuffer? Sound, int Side) SoundBefore(Device device, int input) =>

@@ -198,7 +198,7 @@ static class RenderCommand
         var computer = new PracticeComputer(new StandIns());
         var state = PracticeCatalog.Initial();
         computer.Become(state);
-        return new RunningGear(state, computer.Open);
+        return new RunningGear(state, computer.Sound);
     }
 
     // A source that a file is given for has its sound from that.

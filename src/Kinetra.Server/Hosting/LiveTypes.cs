@@ -1,3 +1,5 @@
+using Kinetra.Core.Planning;
+using System.Globalization;
 using System.Collections.Immutable;
 using System.Reflection;
 using System.Text;
@@ -90,6 +92,7 @@ public static class LiveTypes
         Places<ProcessorMeter>(text, "Where the values of a processor stand.");
         text.Append($"\n/** What a gate does, by its value. */\nexport const gateStates = [{string.Join(", ", Enum.GetNames<GateState>().Select(n => $"\"{n}\""))}] as const;\n");
         text.Append($"\n/** What stands before the values of the topic “levels”, and before the values of every topic, bytes. */\nexport const levelsHeaderBytes = {LevelsTopic.HeaderBytes};\nexport const analysisHeaderBytes = {AnalysisSocket.HeaderBytes};\n");
+        text.Append(CultureInfo.InvariantCulture, $"\n/** Between these peaks, dBFS, a voice comes in well. */\nexport const voicePeaks = {{ from: {TrimAdvice.LowestGood}, to: {TrimAdvice.HighestGood} }} as const;\n");
         return text.ToString();
     }
 

@@ -25,7 +25,7 @@ public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, I
 /// The computer around the desk: changed one after the other, kept, heard and told. It is no part of the show: it has a history of its own, and what
 /// a show wants of it are wishes. Any thread.
 /// </summary>
-public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playing playing, LiveShow live, IGearAudience audience, TimeProvider time) : IAbsence
+public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playing playing, LiveShow live, IGearAudience audience, TimeProvider time)
 {
     private GearMemory _memory = new(GearState.Empty, []);
     private GearMemory? _saved;
@@ -38,29 +38,6 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
 
     /// <summary>What was changed, newest last.</summary>
     public ImmutableArray<GearLine> History => Volatile.Read(ref _memory).History;
-
-    /// <inheritdoc/>
-    public string? WhyAway(SourceInput input)
-    {
-        var state = Now.State;
-        return input switch
-        {
-            DeviceInput taken => state.Find(taken.Device) switch
-            {
-                null => "its device is not on this computer",
-                { IsPresent: false } device => $"{device.Name} is unplugged",
-                { BusyWith: { } other } device => $"{device.Name} is busy: {other} has it",
-                _ => null,
-            },
-            AppInput taken => state.Find(taken.App) switch
-            {
-                null => "its program is not on this computer",
-                { IsRunning: false } app => $"{app.Name} is not running",
-                _ => null,
-            },
-            _ => null,
-        };
-    }
 
     /// <summary>Before the engine runs: how it was left.</summary>
     public void Load()

@@ -3,7 +3,6 @@ using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Gear;
 using Kinetra.Media;
-using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Sounds;
 using Kinetra.Server.Hosting;
 
@@ -18,7 +17,7 @@ public sealed class PreparedInlets
 }
 
 /// <summary>Gives each source its inlet, and the same one as long as its input stays the same.</summary>
-public sealed partial class SourceInlets(SoundLibrary sounds, BrowserDevices devices, ServerOptions options, ILogger<SourceInlets> log)
+public sealed partial class SourceInlets(SoundLibrary sounds, GearAround around, ServerOptions options, ILogger<SourceInlets> log)
 {
     private Dictionary<SourceId, (SourceInput Input, IInlet Inlet)> _inlets = [];
 
@@ -77,8 +76,8 @@ public sealed partial class SourceInlets(SoundLibrary sounds, BrowserDevices dev
             case SoundFileInput file when await sounds.OpenAsync(file.Sound, cancel) is { } sound:
                 var offset = opening && !file.Loop ? sound.Frames : 0;
                 return new SoundInlet(sound.Read(offset, mayWait: options.Clock == ClockKind.Stepped), file.Loop, beginsWithSource: true, offset);
-            case BrowserInput browser:
-                return devices.Of(browser.Client, browser.Device).Inlet(browser.Left, browser.Right);
+            case not SoundFileInput when around.Inlet(source.Input) is { } inlet:
+                return inlet;
             default:
                 LogMissing(log, source.Name);
                 return new SilentInlet();

@@ -1,11 +1,16 @@
 using System.Collections.Concurrent;
+using Kinetra.Core.Clocks;
+using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
-using Kinetra.Server.Live;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Server.Features.Microphones;
 
-/// <summary>All inputs of browsers that a show has spoken of since the server started.</summary>
-public sealed class BrowserDevices(TimeProvider time) : IAbsence
+/// <summary>
+/// All inputs of browsers that a show has spoken of since the server started. What browsers play they fetch themselves, from the point that
+/// stands for their output.
+/// </summary>
+public sealed class BrowserDevices(TimeProvider time) : ISoundProvider
 {
     private readonly ConcurrentDictionary<(string Client, string Device), BrowserDevice> _devices = new();
 
@@ -24,6 +29,20 @@ public sealed class BrowserDevices(TimeProvider time) : IAbsence
         DeviceState.Refused => $"the browser does not allow {taken.Label}",
         _ => $"no window gives {taken.Label}",
     };
+
+    /// <inheritdoc/>
+    public IInlet? Inlet(SourceInput input) => input is BrowserInput taken ? Of(taken.Client, taken.Device).Inlet(taken.Left, taken.Right) : null;
+
+    /// <inheritdoc/>
+    public IPortSound? Sound(Point point, int channels) => null;
+
+    /// <summary>Null: how a browser's input runs is told of each by itself, <see cref="BrowserDevice.Input"/>.</summary>
+    public DriftingInput? DriftOf(DeviceId device) => null;
+
+    /// <summary>Nothing: a browser gives what it gives, read or not.</summary>
+    public void Serve(EnginePlan plan)
+    {
+    }
 
     /// <summary>A window's probe, which measures the way of a microphone; not a source of any show.</summary>
     public BrowserDevice Probe(string window) => Of("probe", window);

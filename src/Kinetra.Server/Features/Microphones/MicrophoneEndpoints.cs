@@ -1,6 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using System.Globalization;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Shows;
@@ -52,7 +53,7 @@ sealed class MicrophoneEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<BrowserDevices>().AddSingleton<Live.IAbsence>(s => s.GetRequiredService<BrowserDevices>()).AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneSocket>();
+        services.AddSingleton<BrowserDevices>().AddSingleton<ISoundProvider>(s => s.GetRequiredService<BrowserDevices>()).AddSingleton<MicrophoneReport>().AddSingleton<MicrophoneSocket>();
         services.AddSingleton<MicrophoneNews>().AddHostedService(s => s.GetRequiredService<MicrophoneNews>());
     }
 

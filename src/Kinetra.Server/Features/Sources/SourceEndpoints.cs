@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Media;
@@ -60,6 +61,7 @@ sealed class SourceEndpoints : IFeature
             .WithSummary("Adds a sound file as a source (multipart: file, name, loop).");
         show.MapPost("/sources/taken", TakeAsync).WithName("takeSource").WithSummary("Adds a source that takes its sound from a device, a program or a cable.");
         show.MapDelete("/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
+        show.MapGet("/sources/{source}/trim-advice", Advise).WithName("getTrimAdvice").WithSummary("How a voice comes in, and which trim would be good, from the loudest peak after the trim.");
         show.MapPut("/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
         show.MapPost("/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
     }
@@ -103,6 +105,22 @@ sealed class SourceEndpoints : IFeature
 
             return adds.Count == 1 ? adds[0] : new Several([.. adds]);
         });
+    }
+
+    private static Results<Ok<TrimAdvice>, ProblemHttpResult> Advise(Guid show, string source, double peak, LiveShow live, LiveGear gear)
+    {
+        if (live.Show.Id != show || live.Show.Rig.Find(new SourceId(source)) is not { } found)
+        {
+            return Problems.NotFound("source", $"There is no source “{source}”.", "a source of the show that is live");
+        }
+
+        if (peak > RigLimits.HighestPeak)
+        {
+            return Problems.Invalid("peak", "No sound is as loud as that.", $"a peak in dBFS, at most {RigLimits.HighestPeak}");
+        }
+
+        var gain = found.Input is DeviceInput input && gear.Now.State.Find(input.Device) is { } device && input.Left < device.Inputs.Length ? device.Inputs[input.Left].Gain : null;
+        return TypedResults.Ok(TrimAdvice.Of(peak, found.Trim, gain, SetDeviceInput.MostGain));
     }
 
     private static string NameOf(SourceInput input, Core.Rigs.Rig rig, LiveGear gear) => input switch

@@ -27,6 +27,7 @@ export type Microphone = components["schemas"]["MicrophoneDocument"];
 export type NewMicrophone = components["schemas"]["NewMicrophone"];
 export type HistoryLine = components["schemas"]["HistoryLine"];
 export type ShowListItem = components["schemas"]["ShowListItem"];
+export type TrimAdvice = components["schemas"]["TrimAdvice"];
 export type NewSource = components["schemas"]["NewSource"];
 export type NewMix = components["schemas"]["NewMix"];
 export type Processor = components["schemas"]["Processor"];

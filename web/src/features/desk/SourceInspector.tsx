@@ -4,6 +4,7 @@ import { SourceMeter } from "@/core/api/generated/live";
 import { meters } from "@/core/meters/meters";
 import { select, usePlace } from "@/core/place/place";
 import { ChainSection } from "@/features/chains";
+import { SpeakNow } from "@/features/gear";
 import { MicrophoneFields } from "@/features/microphones";
 import { decimal } from "@/shared/look/format";
 import { kindOf } from "@/shared/look/sources";
@@ -47,6 +48,13 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
         value={source.trim}
         onChange={(trim) => mutate({ source: source.id, change: { trim } })}
       />
+      {source.input.type !== "soundFile" && (
+        <SpeakNow
+          key={`speak ${source.id}`}
+          source={source}
+          onTrim={(trim) => mutate({ source: source.id, change: { trim } })}
+        />
+      )}
       <DelayField
         label="Sync delay"
         onEditing={editing}

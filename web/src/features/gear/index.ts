@@ -7,6 +7,9 @@ export { WishState } from "./WishState";
 export { useWays } from "./ways";
 
 /** Its code comes when it is opened first. */
+export const SpeakNow = lazy(() => import("./SpeakNow").then((m) => ({ default: m.SpeakNow })));
+
+/** Its code comes when it is opened first. */
 export const JoinDevices = lazy(() => import("./JoinDevices").then((m) => ({ default: m.JoinDevices })));
 
 /** Its code comes when it is opened first. */
