@@ -40,6 +40,26 @@ test("the computer around the desk", async ({ page, stepped }) => {
   await shoot(page, "gear");
 });
 
+test("a source is picked, and mixes go to several places", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "light" });
+  await openDesk(page, stepped);
+  await stepped.step(13.5);
+  await page.getByRole("button", { name: "Add a source" }).click();
+  const dialog = page.getByRole("dialog", { name: "Add a source" });
+  await dialog.getByRole("radio", { name: "Program", exact: true }).click();
+  await dialog.getByRole("radio", { name: /^Skerry Keeper, its radio/ }).click();
+  await stepped.step(0.2);
+  await shoot(page, "add-source");
+  await page.keyboard.press("Escape");
+  const send = (mix: string, end: object) => stepped.send("POST", `/api/shows/LIVE/mixes/${mix}/destinations`, end);
+  await send("my-ears", { end: { type: "device", device: "laptop-speakers" }, gain: -20 });
+  await send("viewers", { end: { type: "device", device: "monitor-speakers" } });
+  await expect(page.getByText(/Monitor speakers/).first()).toBeVisible();
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await stepped.step(0.2);
+  await shoot(page, "destinations");
+});
+
 test("choosing a microphone", async ({ page, stepped }) => {
   await page.addInitScript(() => {
     const media = navigator.mediaDevices;
@@ -80,7 +100,7 @@ test("two values, history, shows", async ({ page, stepped }) => {
   const { x, y } = await grab(page, "Guest call", "Viewers");
   await page.mouse.move(x - 40, y, { steps: 3 });
   const tablet = { "X-Window": "other", "X-Window-Name": "Tablet by the lamp" };
-  await stepped.send("PATCH", "/api/shows/LIVE/mixes/viewers/sends/guest-call", { gain: 7 }, tablet);
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/viewers/sends/guest-call", { gain: 9 }, tablet);
   await page.mouse.up();
   const card = page.getByRole("region", { name: "Two values for Guest call in Viewers" });
   await expect(card).toBeVisible();
@@ -123,12 +143,8 @@ test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }
 test("cables, and a loop that is held", async ({ page, stepped }) => {
   await page.emulateMedia({ colorScheme: "dark" });
   await openDesk(page, stepped);
-  const made = (await stepped.send("POST", "/api/shows/LIVE/cables", { name: "To the call" })) as {
-    cables: { id: string }[];
-  };
-  const cable = made.cables[0]?.id ?? "";
-  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: { mix: "guest-hears" } });
-  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: { source: "record-shelf" }, gain: -12 });
+  const cable = "to-guest";
+  await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/feeds`, { from: "source/record-shelf", gain: -12 });
   const show = (await stepped.send("POST", `/api/shows/LIVE/cables/${cable}/sources`, { left: 0, right: 1 })) as {
     sources: { id: string }[];
   };
@@ -136,7 +152,7 @@ test("cables, and a loop that is held", async ({ page, stepped }) => {
   await stepped.send("PATCH", `/api/shows/LIVE/mixes/guest-hears/sends/${source}`, { heard: true, gain: -3 });
   await stepped.step(13.5);
   await page.getByRole("button", { name: "Cables" }).click();
-  await expect(page.getByText("From To the call").last()).toBeVisible();
+  await expect(page.getByRole("dialog", { name: "Cables" }).getByText("From Guest line").last()).toBeVisible();
   await shoot(page, "cables");
 });
 
@@ -144,10 +160,6 @@ test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => 
   await page.emulateMedia({ colorScheme: "dark" });
   await openDesk(page, stepped);
   await stepped.send("PUT", "/api/shows/LIVE/sources/host-mic/chain", { preset: "voiceClose" });
-  await stepped.send("POST", "/api/shows/LIVE/mixes/viewers/sends/record-shelf/ducker", {
-    type: "ducker",
-    keys: ["source/host-mic", "source/guest-call"],
-  });
   await stepped.step(22.4);
   await sourceItem(page, "Host mic").getByRole("button").first().click();
   const compressor = page.getByRole("button", { name: /^Compressor/ });
@@ -158,6 +170,6 @@ test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => 
   await expect(compressor).toContainText(/−[1-9]/);
   await shoot(page, "chain");
   await marker(page, "Record shelf", "Viewers").click();
-  await expect(page.getByRole("button", { name: /^Ducker/ })).toContainText("−12.0 dB");
+  await expect(page.getByRole("button", { name: /^Ducker/ })).toContainText("−9.0 dB");
   await shoot(page, "ducking");
 });

@@ -1,10 +1,10 @@
-using Kinetra.Core.Planning;
-using System.Globalization;
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Reflection;
 using System.Text;
 using System.Text.Json;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;

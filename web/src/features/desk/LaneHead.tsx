@@ -125,7 +125,10 @@ export function LaneHead({ mix, number, folded }: { mix: Mix; number: number; fo
 function Ways({ mix }: { mix: Mix }) {
   const ways = useWays(mix);
   if (ways.length === 0) return <p className="text-xs text-quiet">{purposes[mix.purpose]}</p>;
-  const words = ways.map((w) => (w.note ? `${w.name} (${w.note})` : w.name)).join(", ");
+  // What is wrong comes first, the word before the name: the line may be cut short.
+  const words = [...ways.filter((w) => w.wrong), ...ways.filter((w) => !w.wrong)]
+    .map((w) => (w.wrong ? `${w.note}: ${w.name}` : w.note ? `${w.name} (${w.note})` : w.name))
+    .join(", ");
   return (
     <button
       type="button"
