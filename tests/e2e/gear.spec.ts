@@ -2,54 +2,54 @@ import { expect, openDesk, pick, sourceItem, test } from "./support/fixtures.ts"
 import { gearOf, openGear, peaks, type Show, sentence } from "./support/gear.ts";
 import { newestTake, record, rms } from "./support/sound.ts";
 
-// The computer is the server's: each test has one of its own.
+// The computer is the server's: each test has one of its stepped.
 
 test("a program is taken in by a new cable that is offered by name, and is heard at the desk", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await sentence(page, "Harbour browser").getByRole("button", { name: "Start Harbour browser" }).click();
   await sentence(page, "Harbour browser").getByRole("button", { name: "Play Harbour browser" }).click();
   const word = sentence(page, "Harbour browser").getByRole("button", { name: /plays its sound into/ });
   await expect(word).toHaveText("the default: Headset");
   await pick(word, "A new cable: Harbour browser cable");
   await expect(word).toHaveText("Harbour browser cable");
-  const show = (await own.get("/api/shows/live")) as Show;
-  await own.send("POST", "/api/shows/LIVE/sources/taken", {
+  const show = (await stepped.get("/api/shows/live")) as Show;
+  await stepped.send("POST", "/api/shows/LIVE/sources/taken", {
     input: { type: "cable", cable: show.cables[0]?.id, left: 0, right: 1 },
     name: "The tide tables",
   });
   await page.getByRole("link", { name: "Desk" }).click();
   await expect(sourceItem(page, "The tide tables")).toBeVisible();
-  await own.step(1);
-  const take = await record(page, own, 2);
+  await stepped.step(1);
+  const take = await record(page, stepped, 2);
   expect(rms(take("The tide tables").left)).toBeGreaterThan(-50);
 });
 
-test("a sound that the desk alone has is heard again where it played, with one choice", async ({ page, own }) => {
-  await openGear(page, own);
+test("a sound that the desk alone has is heard again where it played, with one choice", async ({ page, stepped }) => {
+  await openGear(page, stepped);
   const headset = "device/headset/out";
-  await own.step(2);
+  await stepped.step(2);
   expect((await peaks(page, [headset]))[0]).toBeLessThan(-100);
   await pick(sentence(page, "Record shelf").getByRole("button", { name: /only to the desk/ }), /still where it plays/);
   await expect(sentence(page, "Record shelf")).toContainText(
     "to the desk as Record shelf and into the default: Headset",
   );
-  await own.step(2);
+  await stepped.step(2);
   expect((await peaks(page, [headset]))[0]).toBeGreaterThan(-40);
 });
 
 test("a default that a new cable has stolen is told in the sentence and in the bar, and put back by keys alone", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await pick(page.getByRole("button", { name: "calls play on: Headset" }), "This show wants it so");
   await expect
-    .poll(async () => ((await own.get("/api/shows/live")) as { wishes: { roles: unknown[] } }).wishes.roles.length)
+    .poll(async () => ((await stepped.get("/api/shows/live")) as { wishes: { roles: unknown[] } }).wishes.roles.length)
     .toBe(1);
-  await own.send("POST", "/api/shows/LIVE/cables", { name: "Thief" });
+  await stepped.send("POST", "/api/shows/LIVE/cables", { name: "Thief" });
   await expect(page.getByRole("button", { name: "1 thing is not as this show wants it" })).toBeVisible();
   await expect(page.getByText("this show wants Headset")).toBeVisible();
   const back = page.getByRole("button", { name: "Put back: calls play on Headset" });
@@ -61,43 +61,43 @@ test("a default that a new cable has stolen is told in the sentence and in the b
   await expect(page.getByRole("button", { name: /not as this show wants/ })).toBeHidden();
 });
 
-test("a program that sees a cable only after its restart says so, and takes it with one", async ({ page, own }) => {
-  await openGear(page, own);
+test("a program that sees a cable only after its restart says so, and takes it with one", async ({ page, stepped }) => {
+  await openGear(page, stepped);
   await expect(sentence(page, "Beacon encoder").getByRole("button", { name: "End Beacon encoder" })).toBeVisible();
-  const show = (await own.send("POST", "/api/shows/LIVE/cables", { name: "Viewers cable" })) as Show;
+  const show = (await stepped.send("POST", "/api/shows/LIVE/cables", { name: "Viewers cable" })) as Show;
   const word = sentence(page, "Beacon encoder").getByRole("button", { name: /its first sound, takes/ });
   await word.click();
   const item = page.getByRole("menuitem", { name: /^Out of Viewers cable/ });
   await expect(item).toContainText("It sees this after a restart");
   await item.click();
   await expect(word).toHaveText("Viewers cable");
-  const encoder = (await gearOf(own)).apps.find((a) => a.id === "beacon-encoder");
+  const encoder = (await gearOf(stepped)).apps.find((a) => a.id === "beacon-encoder");
   expect(encoder?.ports[0]?.end).toBe(`cable/${show.cables[0]?.id}`);
 });
 
 test("an interface that is unplugged in the midst of a take is told, leaves a gap of its own, and rejoins by itself", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await page.getByRole("button", { name: "Record", exact: true }).click();
   await expect
     .poll(async () => {
-      await own.step(0.032);
+      await stepped.step(0.032);
       return page.getByRole("button", { name: /^Stop/ }).isVisible();
     })
     .toBe(true);
-  await own.step(3);
+  await stepped.step(3);
   await page.getByRole("button", { name: "Unplug Desk interface" }).click();
   await expect(sentence(page, "Host mic")).toContainText("Desk interface is unplugged. It rejoins by itself.");
-  await own.step(2);
+  await stepped.step(2);
   await page.getByRole("button", { name: "Plug in Desk interface" }).click();
   await expect(sentence(page, "Host mic")).not.toContainText("unplugged");
-  await own.step(3);
+  await stepped.step(3);
   await page.getByRole("button", { name: /^Stop/ }).click();
-  await expect.poll(async () => ((await own.get("/api/takes")) as { state: string }[])[0]?.state).toBe("Done");
-  await own.step(0.1);
-  const take = await newestTake(own);
+  await expect.poll(async () => ((await stepped.get("/api/takes")) as { state: string }[])[0]?.state).toBe("Done");
+  await stepped.step(0.1);
+  const take = await newestTake(stepped);
   const [host, music] = [take("Host mic").left, take("Record shelf").left];
   expect(host.length).toBe(music.length);
   const loudest = (samples: Float64Array, from: number, to: number) =>
@@ -110,20 +110,20 @@ test("an interface that is unplugged in the midst of a take is told, leaves a ga
 
 test("two people are two inputs of one interface, and another device in its place keeps the rest", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await pick(page.getByRole("button", { name: "Input of Sea mic: 3" }), /^2, as one mono voice/);
   await expect(sentence(page, "Sea mic")).toContainText("is input 2 of Desk interface, as one mono voice");
-  await own.step(1);
-  const both = await record(page, own, 6);
+  await stepped.step(1);
+  const both = await record(page, stepped, 6);
   expect(rms(both("Host mic").left)).toBeGreaterThan(-60);
   expect(rms(both("Sea mic").left)).toBeGreaterThan(-60);
   expect(both("Host mic").left).not.toEqual(both("Sea mic").left);
-  const before = (await own.get("/api/shows/live")) as { mixes: { sends: { source: string; gain: number }[] }[] };
+  const before = (await stepped.get("/api/shows/live")) as { mixes: { sends: { source: string; gain: number }[] }[] };
   await pick(page.getByRole("button", { name: "Device of Host mic: Desk interface" }), "Pier USB mic");
   await expect(sentence(page, "Host mic")).toContainText("of Pier USB mic");
-  const after = (await own.get("/api/shows/live")) as typeof before;
+  const after = (await stepped.get("/api/shows/live")) as typeof before;
   expect(after.mixes.map((m) => m.sends.map((s) => s.gain))).toEqual(
     before.mixes.map((m) => m.sends.map((s) => s.gain)),
   );
@@ -131,9 +131,11 @@ test("two people are two inputs of one interface, and another device in its plac
 
 test("a mix goes to a headset, and to the room at its own, lower level, on and off by itself", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
+  // So that neither device has to hold full scale.
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/viewers", { gain: -12 });
   const add = page.getByRole("button", { name: "Let Viewers go somewhere else too" });
   await pick(add, "Headset");
   await pick(add, "Laptop speakers");
@@ -141,24 +143,24 @@ test("a mix goes to a headset, and to the room at its own, lower level, on and o
   await expect(sentence(page, "Viewers")).toContainText(
     "goes to Headset at 0.0 dB on, and to Laptop speakers at −20.0 dB on.",
   );
-  await own.step(3);
+  await stepped.step(3);
   const [ears, room] = await peaks(page, ["device/headset/out", "device/laptop-speakers/out"]);
   expect((ears ?? 0) - (room ?? 0)).toBeCloseTo(20, 1);
   await pick(page.getByRole("button", { name: "Viewers at Laptop speakers: on" }), "off");
   await expect(page.getByRole("button", { name: "Viewers at Laptop speakers: off" })).toBeVisible();
-  await own.step(2);
+  await stepped.step(2);
   expect((await peaks(page, ["device/laptop-speakers/out"]))[0]).toBeLessThan(-100);
 });
 
 test("letters in the filter do nothing but find, words open and choose by keys alone, and the address keeps the screen", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await page.getByRole("searchbox", { name: "Find a program or device" }).click();
   await page.keyboard.type("shr");
   await expect(page.getByText("Nothing here is called “shr”.")).toBeVisible();
-  expect(((await own.get("/api/status")) as { recordingTake: string | null }).recordingTake).toBeNull();
+  expect(((await stepped.get("/api/status")) as { recordingTake: string | null }).recordingTake).toBeNull();
   await page.keyboard.press("Control+a");
   await page.keyboard.type("record shelf");
   await expect(sentence(page, "Record shelf")).toBeVisible();
@@ -179,8 +181,8 @@ test("letters in the filter do nothing but find, words open and choose by keys a
   await expect(laptop).toBeVisible();
 });
 
-test("quick hands and a slow answer: the last choice counts, and nothing is lost", async ({ page, own }) => {
-  await openGear(page, own);
+test("quick hands and a slow answer: the last choice counts, and nothing is lost", async ({ page, stepped }) => {
+  await openGear(page, stepped);
   let release = () => {};
   const released = new Promise<void>((done) => {
     release = done;
@@ -195,18 +197,18 @@ test("quick hands and a slow answer: the last choice counts, and nothing is lost
   await pick(word, "Laptop speakers");
   release();
   await expect
-    .poll(async () => (await gearOf(own)).roles.find((r) => r.role === "Playback")?.name)
+    .poll(async () => (await gearOf(stepped)).roles.find((r) => r.role === "Playback")?.name)
     .toBe("Laptop speakers");
   await expect(word).toHaveText("Laptop speakers");
 });
 
 test("a show that has only what is real shows nothing of the practice computer until it is wanted", async ({
   page,
-  own,
+  stepped,
 }) => {
-  const shows = (await own.send("POST", "/api/shows", { name: "Only real" })) as { id: string };
-  await own.send("POST", `/api/shows/${shows.id}/open`, {});
-  await page.goto(`${own.url}/gear`);
+  const shows = (await stepped.send("POST", "/api/shows", { name: "Only real" })) as { id: string };
+  await stepped.send("POST", `/api/shows/${shows.id}/open`, {});
+  await page.goto(`${stepped.url}/gear`);
   await expect(page.getByText("This show uses nothing of the practice computer")).toBeVisible();
   await expect(page.getByText("Record shelf")).toBeHidden();
   await page.getByRole("button", { name: "Show the practice computer" }).click();
@@ -215,16 +217,16 @@ test("a show that has only what is real shows nothing of the practice computer u
 
 test("a mix goes to this browser's own output, which one window plays, and another takes over on purpose", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await pick(page.getByRole("button", { name: "Let Viewers go somewhere else too" }), "This browser");
   await expect(sentence(page, "Viewers")).toContainText("goes to This browser at 0.0 dB on.");
-  const players = async () => ((await own.get("/api/players")) as { window: string }[]).map((p) => p.window);
+  const players = async () => ((await stepped.get("/api/players")) as { window: string }[]).map((p) => p.window);
   await expect.poll(async () => (await players()).length).toBe(1);
   const [first] = await players();
   const other = await page.context().newPage();
-  await other.goto(`${own.url}/gear`);
+  await other.goto(`${stepped.url}/gear`);
   await expect(sentence(other, "Viewers")).toContainText("another window plays it");
   await other.getByRole("button", { name: "Play it in this window" }).click();
   await expect(sentence(page, "Viewers")).toContainText("another window plays it");
@@ -235,14 +237,15 @@ test("a mix goes to this browser's own output, which one window plays, and anoth
   await expect.poll(players).toEqual([first]);
 });
 
-test("a source is picked from everything that can sound, in three moves, by keys alone", async ({ page, own }) => {
-  await openDesk(page, own);
-  await own.send("PATCH", "/api/gear/apps/harbour-browser", { isRunning: true, isPlaying: true });
+test("a source is picked from everything that can sound, in three moves, by keys alone", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await stepped.send("PATCH", "/api/gear/apps/harbour-browser", { isRunning: true, isPlaying: true });
   await page.getByRole("button", { name: "Add a source" }).focus();
   await page.keyboard.press("Enter");
   const dialog = page.getByRole("dialog", { name: "Add a source" });
   await dialog.getByRole("radio", { name: "Person or instrument" }).focus();
   await page.keyboard.press("ArrowRight");
+  await expect(dialog.getByRole("radio", { name: "Program" })).toBeFocused();
   await page.keyboard.press("Enter");
   await dialog.getByRole("radio", { name: "Harbour browser" }).focus();
   await page.keyboard.press("Space");
@@ -251,7 +254,7 @@ test("a source is picked from everything that can sound, in three moves, by keys
   await name.fill("Tide tables on the web");
   await page.keyboard.press("Enter");
   await expect(sourceItem(page, "Tide tables on the web")).toBeVisible();
-  await own.step(1);
-  const take = await record(page, own, 2);
+  await stepped.step(1);
+  const take = await record(page, stepped, 2);
   expect(rms(take("Tide tables on the web").left)).toBeGreaterThan(-50);
 });

@@ -30,8 +30,8 @@ async function makeCable(page: Page, name: string, from: string[]) {
 
 const cablesOf = async (server: Server) => ((await server.get("/api/shows/live")) as Show).cables;
 
-test("music and chat on two cables come to two tracks of the recorder, each by itself", async ({ page, own }) => {
-  await openGear(page, own);
+test("music and chat on two cables come to two tracks of the recorder, each by itself", async ({ page, stepped }) => {
+  await openGear(page, stepped);
   await page.getByRole("button", { name: "Cables" }).click();
   await makeCable(page, "Music line", ["Record shelf"]);
   await makeCable(page, "Chat line", ["Crew talk"]);
@@ -43,22 +43,22 @@ test("music and chat on two cables come to two tracks of the recorder, each by i
   await pick(track(2), "Out of Chat line");
   await expect(sentence(page, "Reel recorder")).toContainText("takes Music line on track 1, Chat line on track 2");
   const tracks = ["app/reel-recorder/track-1", "app/reel-recorder/track-2"];
-  for (const track of await loudest(page, own, tracks, 5)) expect(Math.min(...track)).toBeGreaterThan(-50);
+  for (const track of await loudest(page, stepped, tracks, 5)) expect(Math.min(...track)).toBeGreaterThan(-50);
 
   // Each is the one and not the other: paused, only its own track falls silent.
   await sentence(page, "Record shelf").getByRole("button", { name: "Pause Record shelf" }).click();
   await expect(sentence(page, "Record shelf").getByRole("button", { name: "Play Record shelf" })).toBeVisible();
-  await own.step(1);
-  const [music = [], chat = []] = await loudest(page, own, tracks, 5);
+  await stepped.step(1);
+  const [music = [], chat = []] = await loudest(page, stepped, tracks, 5);
   expect(Math.max(...music)).toBeLessThan(-100);
   expect(Math.max(...chat)).toBeGreaterThan(-50);
 });
 
 test("the lesson, which takes one input only, gets voice and music on a channel pair each of one cable", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await page.getByRole("button", { name: "Cables" }).click();
   const part = await makeCable(page, "Lesson line", []);
   const channels = part.getByRole("textbox", { name: "Channels of Lesson line" });
@@ -74,11 +74,11 @@ test("the lesson, which takes one input only, gets voice and music on a channel 
     sentence(page, "Lesson room").getByRole("button", { name: /its only input, takes/ }),
     "Out of Lesson line",
   );
-  const heard = async () => (await loudest(page, own, ["app/lesson-room/sound"], 5))[0] ?? [];
+  const heard = async () => (await loudest(page, stepped, ["app/lesson-room/sound"], 5))[0] ?? [];
   expect((await heard()).every((peak) => peak > -50)).toBe(true);
   await sentence(page, "Record shelf").getByRole("button", { name: "Pause Record shelf" }).click();
   await expect(sentence(page, "Record shelf").getByRole("button", { name: "Play Record shelf" })).toBeVisible();
-  await own.step(1);
+  await stepped.step(1);
   const after = await heard();
   expect(after.length).toBe(4);
   expect(Math.min(...after.slice(0, 2))).toBeGreaterThan(-50);
@@ -87,9 +87,9 @@ test("the lesson, which takes one input only, gets voice and music on a channel 
 
 test("two people on two inputs of one interface are added in one go, and are one step of undo", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openDesk(page, own);
+  await openDesk(page, stepped);
   await page.getByRole("button", { name: "Add a source" }).click();
   const dialog = page.getByRole("dialog", { name: "Add a source" });
   await dialog.getByRole("radio", { name: "Desk interface, two people on 1 and 2" }).click();
@@ -99,7 +99,7 @@ test("two people on two inputs of one interface are added in one go, and are one
   await dialog.getByRole("textbox", { name: "Name, input 2" }).fill("Finn");
   await dialog.getByRole("button", { name: "Add them" }).click();
   await expect(sourceItem(page, "Ebba")).toBeVisible();
-  const take = await record(page, own, 4);
+  const take = await record(page, stepped, 4);
   for (const name of ["Ebba", "Finn"]) expect(rms(take(name).left), name).toBeGreaterThan(-50);
   await page.getByRole("button", { name: /^Undo/ }).first().click();
   await expect(sourceItem(page, "Ebba")).toBeHidden();
@@ -134,9 +134,9 @@ test("a person speaks, is told that it is low, and takes the gain that is offere
 
 test("before a cable goes it is said who loses what, near-equal names are told, and nothing is removed by opening the words", async ({
   page,
-  own,
+  stepped,
 }) => {
-  await openGear(page, own);
+  await openGear(page, stepped);
   await page.getByRole("button", { name: "Cables" }).click();
   const part = await makeCable(page, "Guest line", ["Guest hears"]);
   await makeCable(page, "Guest lime", []);
@@ -146,11 +146,11 @@ test("before a cable goes it is said who loses what, near-equal names are told, 
   await page.keyboard.press("Enter");
   await expect(page.getByText("Guest hears no longer plays into it.")).toBeVisible();
   await page.keyboard.press("Escape");
-  expect((await cablesOf(own)).length).toBe(2);
+  expect((await cablesOf(stepped)).length).toBe(2);
   await page.keyboard.press("Enter");
   await page.getByRole("menuitem", { name: "Remove Guest line" }).focus();
   await page.keyboard.press("Enter");
-  await expect.poll(async () => (await cablesOf(own)).map((c) => c.name)).toEqual(["Guest lime"]);
+  await expect.poll(async () => (await cablesOf(stepped)).map((c) => c.name)).toEqual(["Guest lime"]);
 });
 
 test("the sound of a tab is a source that arrives, and after a reload waits until it is shared again", async ({

@@ -142,14 +142,15 @@ public static class Resolve
     private static ImmutableArray<Link> LinksOf(Ground ground, Destination destination, MixId mix, Point to)
     {
         var channels = ground.ChannelsOf(to);
-        return destination.Into.Left >= channels || destination.Into.Right >= channels
+        return destination.Into.Left >= channels
             ? []
             :
             [
                 new Link(new MixPoint(mix), to)
                 {
                     Via = new DestinationPoint(mix, destination.Id),
-                    Map = ChannelMap.Into(2, channels, destination.Into.Left, destination.Into.Right),
+                    // Where there is no channel for right, as on a device with one, left takes both: half of a mix would be lost.
+                    Map = ChannelMap.Into(2, channels, destination.Into.Left, destination.Into.Right < channels ? destination.Into.Right : null),
                     Gain = destination.Gain.Linear,
                     State = destination.On ? LinkState.On : LinkState.Muted,
                     Breaking = Breaking.Hold,

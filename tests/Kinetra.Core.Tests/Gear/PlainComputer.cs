@@ -44,7 +44,13 @@ sealed class PlainComputer(GearState gear, Rig rig)
 
                     foreach (var way in rig.Mixes[0].Destinations.Where(w => w.On && w.End is DeviceOutput o && o.Device == device.Id))
                     {
-                        if (way.Into.Left < device.Outputs && way.Into.Right < device.Outputs && (channel == way.Into.Left || channel == way.Into.Right))
+                        var isFolded = way.Into.Right is not { } right || right >= device.Outputs;
+                        if (isFolded && channel == way.Into.Left)
+                        {
+                            Add(found, Mix(0), way.Gain.Linear / 2, 0);
+                            Add(found, Mix(1), way.Gain.Linear / 2, 0);
+                        }
+                        else if (!isFolded && way.Into.Left < device.Outputs && (channel == way.Into.Left || channel == way.Into.Right))
                         {
                             Add(found, Mix(channel == way.Into.Left ? 0 : 1), way.Gain.Linear, 0);
                         }

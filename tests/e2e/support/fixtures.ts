@@ -1,11 +1,12 @@
 import { test as base, expect, type Locator, type Page } from "@playwright/test";
+import { computerOf, restore } from "./computer.ts";
 import { givenConnection, Server } from "./server.ts";
 
 interface WorkerFixtures {
   /** Servers begin with the demo shows, as the application does, and not with the plain ones that tests build upon. */
   demo: boolean;
   /** What the tests of one worker share. */
-  shared: { server: Server; original: string };
+  shared: { server: Server; original: string; computer: Awaited<ReturnType<typeof computerOf>> };
 }
 
 interface Fixtures {
@@ -27,12 +28,12 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
       await server.create();
       const { id } = (await server.get("/api/shows/live")) as { id: string };
       await server.send("PATCH", `/api/shows/${id}`, { name: "As it came" });
-      await use({ server, original: id });
+      await use({ server, original: id, computer: await computerOf(server) });
       await server.remove();
     },
     { scope: "worker" },
   ],
-  stepped: async ({ shared: { server, original } }, use) => {
+  stepped: async ({ shared: { server, original, computer } }, use) => {
     const copy = (await server.send("POST", "/api/shows", { copyOf: original, name: "The Lamp Room" })) as {
       id: string;
     };
@@ -41,6 +42,7 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     await server.send("POST", `/api/shows/${original}/open`, {});
     await server.send("DELETE", `/api/shows/${copy.id}`, null);
     await server.send("PUT", "/api/hush", { on: false });
+    await restore(server, computer);
   },
   own: async ({ demo }, use) => {
     const server = new Server("stepped", givenConnection(), { demo });

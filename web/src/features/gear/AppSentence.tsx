@@ -8,6 +8,7 @@ import { Hint } from "@/shared/ui/Hint";
 import type { MenuItem } from "@/shared/ui/Menu";
 import { choiceWords, endOptions, sameChoice } from "./ends";
 import { useChangeApp, useFulfil, useMakeCable, useRepoint, useSetPort, useTakeSource, useWishPort } from "./gear";
+import { Level } from "./Level";
 import { Note, Sentence } from "./Sentence";
 import { Word } from "./Word";
 
@@ -170,19 +171,22 @@ function HearButton({ app, port, alone }: { app: GearApp; port: GearPort; alone:
   const on = useListening((s) => s.wish.point === point);
   const words = alone ? `what ${app.name} gets` : `what ${app.name} gets as ${port.name}`;
   return (
-    <Hint text={on ? "Stop listening" : `Hear ${words}, in this window`}>
-      <Button
-        small
-        tone={on ? "lit" : "quiet"}
-        className="h-6"
-        aria-pressed={on}
-        aria-label={alone ? `Hear what it gets: ${app.name}` : `${port.name}: hear what ${app.name} gets`}
-        icon={<Headphones size={12} />}
-        onClick={() => toggleListen({ point }, words)}
-      >
-        {alone ? "Hear what it gets" : port.name}
-      </Button>
-    </Hint>
+    <span className="inline-flex items-center">
+      <Level points={[point]} flat />
+      <Hint text={on ? "Stop listening" : `Hear ${words}, in this window`}>
+        <Button
+          small
+          tone={on ? "lit" : "quiet"}
+          className="h-6"
+          aria-pressed={on}
+          aria-label={alone ? `Hear what it gets: ${app.name}` : `${port.name}: hear what ${app.name} gets`}
+          icon={<Headphones size={12} />}
+          onClick={() => toggleListen({ point }, words)}
+        >
+          {alone ? "Hear what it gets" : port.name}
+        </Button>
+      </Hint>
+    </span>
   );
 }
 
