@@ -211,6 +211,13 @@ test("a show that has only what is real shows nothing of the practice computer u
   await page.goto(`${stepped.url}/gear`);
   await expect(page.getByText("This show uses nothing of the practice computer")).toBeVisible();
   await expect(page.getByText("Record shelf")).toBeHidden();
+
+  // What is real can be used all the same: this browser's output, and nothing that is simulated.
+  await page.getByRole("button", { name: "Let My ears go somewhere else too" }).click();
+  await expect(page.getByRole("menuitem", { name: "This browser" })).toBeVisible();
+  await expect(page.getByRole("menuitem", { name: /Headset|Laptop/ })).toBeHidden();
+  await page.getByRole("menuitem", { name: "This browser" }).click();
+  await expect(sentence(page, "My ears")).toContainText("goes to This browser");
   await page.getByRole("button", { name: "Show the practice computer" }).click();
   await expect(sentence(page, "Record shelf")).toBeVisible();
 });

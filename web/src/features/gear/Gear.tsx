@@ -31,22 +31,16 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
   const { wanted, want } = useWanted();
   const [filter, setFilter] = useState("");
   const fulfil = useFulfil();
-  if (!usesPractice(show) && !wanted)
-    return (
-      <State
-        title="This show uses nothing of the practice computer"
-        words="The practice computer is simulated: devices and programs that behave like real ones, to learn with and to try things out. This show has only what is real."
-      >
-        <Button onClick={() => want(true)}>Show the practice computer</Button>
-      </State>
-    );
+  const practice = wanted || usesPractice(show);
   const find = filter.trim().toLowerCase();
   const fits = (name: string, ...more: (string | null | undefined)[]) =>
     find === "" || [name, ...more].some((text) => text?.toLowerCase().includes(find));
+  // What is simulated is no part of a show that has only what is real.
+  const around = practice ? gear : { ...gear, apps: [], devices: [] };
   const apps = (kinds: GearApp["kind"][]) =>
-    gear.apps.filter((a) => kinds.includes(a.kind) && fits(a.name, ...a.ports.map((p) => p.name)));
+    around.apps.filter((a) => kinds.includes(a.kind) && fits(a.name, ...a.ports.map((p) => p.name)));
   const people = show.sources.filter((s) => s.input.type !== "app" && s.input.type !== "soundFile" && fits(s.name));
-  const devices = gear.devices.filter((d) => fits(d.name));
+  const devices = around.devices.filter((d) => fits(d.name));
   const mixes = show.mixes.filter((m) => fits(m.name));
   const groups: { title: string; kinds: GearApp["kind"][] }[] = [
     { title: "Programs that play", kinds: ["Game", "Music", "Player"] },
@@ -57,12 +51,14 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
     <div className="flex h-full flex-col overflow-auto px-5 py-4 max-md:px-3">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-3">
         <h1 className="text-lg font-semibold">Gear</h1>
-        <p
-          className="rounded-md border border-line px-2 py-0.5 text-xs text-quiet"
-          title="Its devices and programs are simulated; all else is real."
-        >
-          Practice computer
-        </p>
+        {practice && (
+          <p
+            className="rounded-md border border-line px-2 py-0.5 text-xs text-quiet"
+            title="Its devices and programs are simulated; all else is real."
+          >
+            Practice computer
+          </p>
+        )}
         <label className="flex h-8 min-w-40 items-center gap-1.5 rounded-md border border-line bg-ground px-2 text-[13px] focus-within:border-strong">
           <Search size={14} className="text-quiet" aria-hidden="true" />
           <input
@@ -84,31 +80,37 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
             Set all as this show wants it
           </Button>
         )}
-        <AfterShow gear={gear} show={show} />
-        <Hint text="What was changed of the computer, and by whom">
-          <Button
-            square
-            icon={<History size={15} />}
-            aria-label="What was changed of the computer"
-            onClick={() => openLayer("computer")}
-          />
-        </Hint>
-        <Button icon={<Combine size={15} />} onClick={() => openLayer("join")}>
-          Join devices
-        </Button>
+        {practice && (
+          <>
+            <AfterShow gear={gear} show={show} />
+            <Hint text="What was changed of the computer, and by whom">
+              <Button
+                square
+                icon={<History size={15} />}
+                aria-label="What was changed of the computer"
+                onClick={() => openLayer("computer")}
+              />
+            </Hint>
+            <Button icon={<Combine size={15} />} onClick={() => openLayer("join")}>
+              Join devices
+            </Button>
+          </>
+        )}
         <Button icon={<CableIcon size={15} />} onClick={() => openLayer("cables")}>
           Cables
         </Button>
       </div>
-      <section
-        aria-label="What the computer does when a program has no choice of its own"
-        className="border-line border-t pt-3"
-      >
-        <h2 className="text-[13px] font-semibold text-quiet">
-          What the computer does when a program has no choice of its own
-        </h2>
-        <RolesLine gear={gear} show={show} />
-      </section>
+      {practice && (
+        <section
+          aria-label="What the computer does when a program has no choice of its own"
+          className="border-line border-t pt-3"
+        >
+          <h2 className="text-[13px] font-semibold text-quiet">
+            What the computer does when a program has no choice of its own
+          </h2>
+          <RolesLine gear={gear} show={show} />
+        </section>
+      )}
       {people.length > 0 && (
         <Group title="People, instruments and cables that come to the desk">
           {people.map((source) => (
@@ -129,7 +131,7 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
       {mixes.length > 0 && (
         <Group title="Where you and others hear it">
           {mixes.map((mix) => (
-            <DestinationSentence key={mix.id} gear={gear} show={show} mix={mix} />
+            <DestinationSentence key={mix.id} gear={around} show={show} mix={mix} />
           ))}
         </Group>
       )}
@@ -140,9 +142,19 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
           ))}
         </Group>
       )}
-      {people.length + devices.length + mixes.length === 0 && groups.every((g) => apps(g.kinds).length === 0) && (
-        <p className="py-6 text-[13px] text-quiet">Nothing here is called “{filter.trim()}”.</p>
+      {!practice && (
+        <State
+          title="This show uses nothing of the practice computer"
+          words="The practice computer is simulated: devices and programs that behave like real ones, to learn with and to try things out. This show has only what is real."
+        >
+          <Button onClick={() => want(true)}>Show the practice computer</Button>
+        </State>
       )}
+      {find !== "" &&
+        people.length + devices.length + mixes.length === 0 &&
+        groups.every((g) => apps(g.kinds).length === 0) && (
+          <p className="py-6 text-[13px] text-quiet">Nothing here is called “{filter.trim()}”.</p>
+        )}
     </div>
   );
 }
