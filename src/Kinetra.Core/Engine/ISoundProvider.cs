@@ -1,8 +1,13 @@
-using Kinetra.Core.Clocks;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Engine;
+
+/// <summary>How a clock runs against the engine's.</summary>
+/// <param name="PartsPerMillion">By how much it runs fast; NaN: that is being learnt.</param>
+/// <param name="LatencyFrames">How late its sound is held, frames; NaN: nothing sounds.</param>
+/// <param name="Gaps">How often its sound broke off.</param>
+public sealed record HeldClock(double PartsPerMillion, double LatencyFrames, long Gaps);
 
 /// <summary>
 /// Something around the desk that gives sound to sources and takes it from destinations: the practice computer, browsers, and whatever may come
@@ -21,7 +26,7 @@ public interface ISoundProvider
     string? WhyAway(SourceInput input);
 
     /// <summary>How the clock of one of its devices runs against the engine's; null: as the engine's, it is not read, or it is another's.</summary>
-    DriftingInput? DriftOf(DeviceId device);
+    HeldClock? ClockOf(DeviceId device);
 
     /// <summary>With this plan some of its devices are read, and others are not. One thread at a time.</summary>
     void Serve(EnginePlan plan);

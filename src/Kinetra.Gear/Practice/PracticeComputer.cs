@@ -116,6 +116,9 @@ public sealed class PracticeComputer(StandIns sounds) : ISoundProvider
     }
 
     /// <inheritdoc/>
+    public HeldClock? ClockOf(DeviceId device) => DriftOf(device) is { } drift ? new(drift.PartsPerMillion, drift.Latency, drift.Gaps) : null;
+
+    /// <summary>What arrives of a device by its own clock; null: it is the engine's, or the device is not read.</summary>
     public DriftingInput? DriftOf(DeviceId device) => _captured.GetValueOrDefault(device)?.Drift;
 
     private (SoundBuffer? Sound, int Side) SoundBefore(Device device, int input) =>

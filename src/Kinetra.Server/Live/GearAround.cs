@@ -1,4 +1,3 @@
-using Kinetra.Core.Clocks;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
@@ -26,7 +25,7 @@ public sealed class GearAround(PracticeComputer practice, IEnumerable<ISoundProv
     public string? WhyAway(SourceInput input) => First(p => p.WhyAway(input));
 
     /// <summary>How a device's clock runs; null: as the engine's, or it is not read.</summary>
-    public DriftingInput? DriftOf(DeviceId device) => First(p => p.DriftOf(device));
+    public HeldClock? ClockOf(DeviceId device) => First(p => p.ClockOf(device));
 
     /// <summary>With this plan some devices are read, and others are not.</summary>
     public EnginePlan Serve(EnginePlan plan)

@@ -114,11 +114,11 @@ sealed class GearEndpoints : IFeature
     }
 
     private static IEnumerable<ClockReport> Clocks(GearAround around) =>
-        around.State.Devices.Select(d => (d.Id, Input: around.DriftOf(d.Id))).Where(d => d.Input is not null).Select(d => new ClockReport(
+        around.State.Devices.Select(d => (d.Id, Clock: around.ClockOf(d.Id))).Where(d => d.Clock is not null).Select(d => new ClockReport(
             d.Id,
-            double.IsNaN(d.Input!.PartsPerMillion) ? null : Math.Round(d.Input.PartsPerMillion, 1),
-            double.IsNaN(d.Input.Latency) ? null : Math.Round(d.Input.Latency * 1000 / AudioFormat.SampleRate, 2),
-            d.Input.Gaps));
+            double.IsNaN(d.Clock!.PartsPerMillion) ? null : Math.Round(d.Clock.PartsPerMillion, 1),
+            double.IsNaN(d.Clock.LatencyFrames) ? null : Math.Round(d.Clock.LatencyFrames * 1000 / AudioFormat.SampleRate, 2),
+            d.Clock.Gaps));
 
     private static async Task<Results<Ok<GearDocument>, ProblemHttpResult>> AnswerAsync(LiveGear gear, Core.Editing.GearChange change, HttpRequest request, bool installs = false)
     {

@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using Kinetra.Core.Clocks;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -37,7 +36,7 @@ public sealed class BrowserDevices(TimeProvider time) : ISoundProvider
     public IPortSound? Sound(Point point, int channels) => null;
 
     /// <summary>Null: how a browser's input runs is told of each by itself, <see cref="BrowserDevice.Input"/>.</summary>
-    public DriftingInput? DriftOf(DeviceId device) => null;
+    public HeldClock? ClockOf(DeviceId device) => null;
 
     /// <summary>Nothing: a browser gives what it gives, read or not.</summary>
     public void Serve(EnginePlan plan)
