@@ -40,12 +40,12 @@ sealed class LoopGain
         }
 
         var links = circle.Links.Select(l => (Index: l, Link: graph.Wiring.Links[l])).ToArray();
-        var filtered = links.Where(l => SectionsOf(l.Link).Length > 0).ToArray();
+        var filtered = links.Where(l => ChainGain.SectionsOf(l.Link).Length > 0).ToArray();
         var filters = filtered.Select((l, i) => (l.Index, Place: i + 1)).ToDictionary(l => l.Index, l => l.Place);
-        _filtered = [.. filtered.Select(l => new Filtered(SectionsOf(l.Link)))];
+        _filtered = [.. filtered.Select(l => new Filtered(ChainGain.SectionsOf(l.Link)))];
         _magnitudes = new double[_filtered.Length + 1];
         _magnitudes[0] = 1;
-        var steady = links.ToDictionary(l => l.Index, l => SteadyGain(l.Link));
+        var steady = links.ToDictionary(l => l.Index, l => ChainGain.Steady(l.Link));
         var ways = circle.Ways.ToLookup(w => graph.Order.IsLate(w.Link));
         _closing = [.. ways[true].Select(Of)];
         var onward = ways[false].Select(Of).ToLookup(w => w.From);
@@ -194,40 +194,6 @@ sealed class LoopGain
         }
 
         return Math.Exp(logarithm);
-    }
-
-    // Each side of the chain into itself, and into the other one; with the link's own factor, its filters apart. What sides do to one another
-    // is the same in any order.
-    private static (double Own, double Cross) SteadyGain(Link link)
-    {
-        var (own, cross) = (link.Factor, 0.0);
-        foreach (var processor in link.Chain)
-        {
-            if (!processor.Bypassed && ProcessorTypes.Find(processor.Type) is { Design: null } type)
-            {
-                var settings = new ProcessorSettings(link.Map.From, processor.ValuesOf(type));
-                var (through, over) = (type.MostGain(settings), type.CrossGain(settings));
-                (own, cross) = ((own * through) + (cross * over), (own * over) + (cross * through));
-            }
-        }
-
-        return (own, cross);
-    }
-
-    private static BiquadCoefficients[] SectionsOf(Link link)
-    {
-        var all = new List<BiquadCoefficients>();
-        foreach (var processor in link.Chain)
-        {
-            if (!processor.Bypassed && ProcessorTypes.Find(processor.Type) is { Design: { } design } type)
-            {
-                var sections = new BiquadCoefficients[type.Sections];
-                design(processor.ValuesOf(type).AsSpan(), sections);
-                all.AddRange(sections.Where(c => c != FilterDesign.Through));
-            }
-        }
-
-        return [.. all];
     }
 
     private static IEnumerable<double> Grid()
