@@ -34,6 +34,10 @@ public sealed class ShowNewsTests(RunningServer server) : IClassFixture<RunningS
             (HttpMethod.Post, "cables/CABLE/sources", """{"left":0,"right":1,"name":"Comes back"}"""),
             (HttpMethod.Post, "cables/CABLE/feeds", """{"from":"source/skerry-keeper"}"""),
             (HttpMethod.Post, "mixes/viewers/sends/sea-mic/ducker", """{"type":"ducker","keys":["source/host-mic"]}"""),
+            (HttpMethod.Patch, "cables/CABLE", """{"name":"Round about"}"""),
+            (HttpMethod.Put, "wishes/roles/Playback", """{"end":"device/headset/out"}"""),
+            (HttpMethod.Patch, "wishes", """{"putBack":true}"""),
+            (HttpMethod.Post, "mixes/viewers/destinations", """{"end":{"type":"device","device":"headset"}}"""),
             (HttpMethod.Delete, "sources/sea-mic", null),
             (HttpMethod.Delete, "mixes/my-ears", null),
         })
@@ -45,7 +49,7 @@ public sealed class ShowNewsTests(RunningServer server) : IClassFixture<RunningS
             mine.ToJsonString().ShouldBe(show.ToJsonString());
         }
 
-        for (var n = 0; n < 12; n++)
+        for (var n = 0; n < 16; n++)
         {
             var (_, show) = await server.UndoAsync();
             mine = Apply(mine, await news.Reader.ReadAsync(Cancel));

@@ -24,6 +24,12 @@ static class ShowPatch
         Items("/sources", before.Sources, now.Sources, s => s.Id.Value, null);
         Items("/mixes", before.Mixes, now.Mixes, m => m.Id.Value, Sends);
         Items("/cables", before.Cables, now.Cables, c => c.Id.Value, null);
+        if (!before.CableEnds.SequenceEqual(now.CableEnds))
+        {
+            operations.Add(new("replace", "/cableEnds", now.CableEnds));
+        }
+
+        Replace("/wishes", before.Wishes, now.Wishes);
         if (!before.Loops.Select(Told).SequenceEqual(now.Loops.Select(Told)))
         {
             operations.Add(new("replace", "/loops", now.Loops));
