@@ -80,7 +80,7 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             track.ToTable("tracks");
             track.Property(t => t.Gaps).HasColumnType("jsonb").HasDefaultValueSql("'[]'").HasConversion(
                 gaps => JsonSerializer.Serialize(gaps, RigJson.Options),
-                text => JsonSerializer.Deserialize<List<TrackGap>>(text, RigJson.Options) ?? new(),
+                text => Gaps(text),
                 new ValueComparer<List<TrackGap>>((one, other) => one!.SequenceEqual(other!), gaps => gaps.Count, gaps => gaps.ToList()));
         });
         modelBuilder.Entity<SettingRow>(setting =>
@@ -88,6 +88,19 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             setting.ToTable("settings");
             setting.HasKey(s => s.Key);
         });
+    }
+
+    // What cannot be understood is left out: the take is there all the same.
+    private static List<TrackGap> Gaps(string text)
+    {
+        try
+        {
+            return [.. (JsonSerializer.Deserialize<List<TrackGap?>>(text, RigJson.Options) ?? []).OfType<TrackGap>()];
+        }
+        catch (JsonException)
+        {
+            return [];
+        }
     }
 
     // One row that says something unknown must not keep the others from being read.

@@ -128,6 +128,33 @@ public sealed class StoreTests : IAsyncLifetime
         (await sounds.FindAsync(new string('b', 64), Cancel)).ShouldBeNull();
     }
 
+    [Theory]
+    [InlineData("{}")]
+    [InlineData("7")]
+    [InlineData("[null]")]
+    [InlineData("[{\"start\":\"soon\"}]")]
+    public async Task A_takes_gaps_are_kept_and_those_that_cannot_be_understood_keep_no_take_from_being_listed(string broken)
+    {
+        var show = await SeededAsync();
+        var takes = new TakeStore(_database.Contexts);
+        foreach (var name in new[] { "good", "bad" })
+        {
+            var take = Take(show, name, TakeState.Done);
+            take.Tracks[0].Gaps.Add(new TrackGap(48_000, 24_000, "The desk is unplugged"));
+            await takes.SaveAsync(take, Cancel);
+        }
+
+        await using (var context = await _database.Contexts.CreateDbContextAsync(Cancel))
+        {
+            var bad = (await takes.AllAsync(Cancel)).Single(t => t.Name == "bad").Id;
+            (await context.Database.ExecuteSqlAsync($"update tracks set gaps = {broken}::jsonb where take_id = {bad}", Cancel)).ShouldBe(3);
+        }
+
+        var all = await takes.AllAsync(Cancel);
+        all.Single(t => t.Name == "bad").Tracks.ShouldAllBe(t => t.Gaps.Count == 0);
+        all.Single(t => t.Name == "good").Tracks.SelectMany(t => t.Gaps).ShouldBe([new TrackGap(48_000, 24_000, "The desk is unplugged")]);
+    }
+
     private static SoundRow Sound(string address, string name) => new()
     {
         Address = address,

@@ -152,6 +152,27 @@ test("a mix goes to a headset, and to the room at its own, lower level, on and o
   expect((await peaks(page, ["device/laptop-speakers/out"]))[0]).toBeLessThan(-100);
 });
 
+test("after the show the computer is put back by a press, and each change of it is told with who made it", async ({
+  page,
+  stepped,
+}) => {
+  await openGear(page, stepped);
+  await pick(page.getByRole("button", { name: "Sound plays on: Headset" }), "Laptop speakers");
+  await expect(page.getByRole("button", { name: "Sound plays on: Laptop speakers" })).toBeVisible();
+  await page.getByRole("button", { name: "What was changed of the computer" }).click();
+  const history = page.getByRole("dialog", { name: "What was changed of the computer" });
+  await expect(history.getByRole("listitem").first()).toContainText("The default for playback is Laptop speakers");
+  await expect(history.getByRole("listitem").first()).toContainText(/a person, in .+ on Linux/);
+  await page.keyboard.press("Escape");
+  await pick(page.getByRole("button", { name: "After the show" }), /^Put back what stood before/);
+  await expect(page.getByRole("button", { name: "Sound plays on: Headset" })).toBeVisible();
+  await page.getByRole("button", { name: "After the show" }).click();
+  await expect(page.getByRole("menuitem", { name: /^Put back what stood before/ })).toHaveAttribute(
+    "aria-disabled",
+    "true",
+  );
+});
+
 test("letters in the filter do nothing but find, words open and choose by keys alone, and the address keeps the screen", async ({
   page,
   stepped,
@@ -208,6 +229,23 @@ test("a show that has only what is real shows nothing of the practice computer u
 }) => {
   const shows = (await stepped.send("POST", "/api/shows", { name: "Only real" })) as { id: string };
   await stepped.send("POST", `/api/shows/${shows.id}/open`, {});
+  await page.addInitScript(() => {
+    const media = navigator.mediaDevices;
+    const open = media.getUserMedia.bind(media);
+    const counted = Object.assign(window, { asked: 0 });
+    media.getUserMedia = (wish) => {
+      counted.asked++;
+      return open(wish);
+    };
+  });
+  await page.goto(stepped.url);
+
+  // The browser is asked for nothing before somebody chooses what it would give.
+  await page.getByRole("button", { name: "Add a source" }).first().click();
+  const dialog = page.getByRole("dialog", { name: "Add a source" });
+  await expect(dialog.getByRole("radio", { name: "This browser’s microphone" })).not.toBeChecked();
+  await expect(dialog.getByRole("radio", { name: "Program" })).toBeHidden();
+  expect(await page.evaluate(() => (window as unknown as { asked: number }).asked)).toBe(0);
   await page.goto(`${stepped.url}/gear`);
   await expect(page.getByText("This show uses nothing of the practice computer")).toBeVisible();
   await expect(page.getByText("Record shelf")).toBeHidden();

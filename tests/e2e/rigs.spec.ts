@@ -144,11 +144,22 @@ test("before a cable goes it is said who loses what, near-equal names are told, 
   await expect(part).toContainText("Programs find it as Into Guest line to play into, and as Out of Guest line");
   await part.getByRole("button", { name: "Remove Guest line …" }).focus();
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Guest hears no longer plays into it.")).toBeVisible();
-  await page.keyboard.press("Escape");
+  const asked = page.getByRole("alertdialog", { name: "Remove Guest line?" });
+  await expect(asked.getByText("Guest hears no longer plays into it.")).toBeVisible();
+
+  // What the computer is set to meanwhile is said too.
+  const guestLine = (await cablesOf(stepped)).find((c) => c.name === "Guest line")?.id;
+  await stepped.send("PUT", "/api/gear/apps/harbour-call/ports/mic", {
+    choice: { type: "end", end: `cable/${guestLine}` },
+  });
+  await expect(asked.getByText("Harbour call, him: ")).toBeVisible();
+
+  // Whoever presses once too often keeps it.
+  await page.keyboard.press("Enter");
+  await expect(asked).toBeHidden();
   expect((await cablesOf(stepped)).length).toBe(2);
   await page.keyboard.press("Enter");
-  await page.getByRole("menuitem", { name: "Remove Guest line" }).focus();
+  await asked.getByRole("button", { name: "Remove it" }).focus();
   await page.keyboard.press("Enter");
   await expect.poll(async () => (await cablesOf(stepped)).map((c) => c.name)).toEqual(["Guest lime"]);
 });

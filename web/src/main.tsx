@@ -8,6 +8,7 @@ import { startMeters } from "@/core/meters/meters";
 import { startHub } from "@/core/realtime/hub";
 import { followJobs } from "@/core/realtime/jobs";
 import { followStatus } from "@/core/realtime/status";
+import { followCables } from "@/features/cables";
 import { followTurns } from "@/features/chains";
 import { followDrags } from "@/features/desk";
 import { followGear } from "@/features/gear";
@@ -45,6 +46,7 @@ for (const follow of [
   followShows,
   followMicrophones,
   followGear,
+  followCables,
   followPlayers,
 ])
   follow(queries);

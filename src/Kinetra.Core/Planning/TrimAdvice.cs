@@ -46,13 +46,14 @@ public sealed record TrimAdvice(LevelVerdict Verdict, double Peak, Gain? Trim, d
     private const double FullScale = -0.1;
 
     /// <summary>Of a person who has spoken as loud as in the show.</summary>
-    /// <param name="peak">The loudest peak after the trim, dBFS; −∞: nothing.</param>
+    /// <param name="raw">The loudest peak as it comes in, before the trim, dBFS; −∞: nothing.</param>
     /// <param name="trim">The trim that it has.</param>
     /// <param name="gain">The device's own gain, dB; null: it has none that can be set.</param>
     /// <param name="mostGain">The most that it goes to, dB.</param>
-    public static TrimAdvice Of(double peak, Gain trim, double? gain, double mostGain)
+    public static TrimAdvice Of(double raw, Gain trim, double? gain, double mostGain)
     {
-        if (double.IsNaN(peak) || trim.IsOff || Math.Max(peak, peak - trim.Decibels) < LeastVoice)
+        var peak = raw + trim.Decibels;
+        if (double.IsNaN(raw) || trim.IsOff || Math.Max(raw, peak) < LeastVoice)
         {
             return new(LevelVerdict.Silent, peak, null, null, trim.IsOff ? "The trim is off: nothing passes it." : "Nothing was heard yet: speak as loud as you will in the show.");
         }
@@ -60,7 +61,7 @@ public sealed record TrimAdvice(LevelVerdict Verdict, double Peak, Gain? Trim, d
         var move = Aim - peak;
         var hardware = gain is { } now ? Math.Clamp(Math.Round(now + move), 0, mostGain) : (double?)null;
         var better = new Gain(Math.Clamp(Math.Round(2 * (trim.Decibels + move)) / 2, Signal.Gain.MinDecibels, Signal.Gain.MaxDecibels));
-        if (peak - trim.Decibels >= FullScale)
+        if (raw >= FullScale)
         {
             // How loud it would have been nobody knows: it is turned down by what is safe, and looked at again.
             var less = gain is { } clips ? Math.Clamp(Math.Round(clips - 12), 0, mostGain) : (double?)null;

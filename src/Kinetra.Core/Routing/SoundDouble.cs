@@ -3,7 +3,7 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Routing;
 
-/// <summary>A sound that comes to a listener by a second way.</summary>
+/// <summary>A sound that comes to a listener by a second way; what is said of their sum is so as long as neither is upside down.</summary>
 /// <param name="Louder">The louder way.</param>
 /// <param name="Other">The other one.</param>
 public sealed record SoundDouble(SoundPath Louder, SoundPath Other)

@@ -75,7 +75,13 @@ public sealed class TrackRow
     public long LostFrames { get; set; }
 
     /// <summary>When what it recorded was away, and silent in the file, in order.</summary>
-    public List<TrackGap> Gaps { get; set; } = [];
+    public List<TrackGap> Gaps
+    {
+        get;
+
+        // A note that somebody has changed may say that there is no list, or have nothing in it.
+        set => field = [.. value?.OfType<TrackGap>() ?? []];
+    } = [];
 }
 
 /// <summary>A time in which what a track recorded was away.</summary>

@@ -5,7 +5,7 @@ using Kinetra.Gear;
 namespace Kinetra.Server.Live;
 
 /// <summary>The shows that a new database begins with: the demo shows, or those of a folder, by the names of their files.</summary>
-static class FirstShows
+public static class FirstShows
 {
     /// <summary>Name and rig of each, the one that is opened first in front.</summary>
     /// <exception cref="NotSupportedException">There are none, or one cannot be read; its message says which and why.</exception>
@@ -19,7 +19,14 @@ static class FirstShows
         try
         {
             var shows = Directory.GetFiles(folder, "*.show.json").Order(StringComparer.Ordinal).Select(Read).ToList();
-            return shows.Count > 0 ? shows : throw new NotSupportedException($"The folder of first shows has none: {folder}; allowed: files that end with .show.json.");
+            if (shows.Count == 0)
+            {
+                throw new NotSupportedException($"The folder of first shows has none: {folder}; allowed: files that end with .show.json.");
+            }
+
+            return shows.GroupBy(s => s.Name, StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice
+                ? throw new NotSupportedException($"Two of the first shows are called “{twice.Key}”; allowed: a name that no other has.")
+                : shows;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

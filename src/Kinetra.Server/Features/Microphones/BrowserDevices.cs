@@ -20,9 +20,9 @@ public sealed class BrowserDevices(TimeProvider time) : ISoundProvider
     /// <inheritdoc/>
     public string? WhyAway(SourceInput input) => input is not BrowserInput taken ? null : Find(taken.Client, taken.Device)?.State switch
     {
-        DeviceState.Live => null,
+        // What comes at another rate than it says breaks off, but comes.
+        DeviceState.Live or DeviceState.OffRate => null,
         _ when taken.IsShared => $"{taken.Label} is not shared",
-        DeviceState.OffRate => $"{taken.Label} gives another rate than it says",
         DeviceState.Stalled => $"{taken.Label} sends nothing",
         DeviceState.Unplugged => $"{taken.Label} is unplugged",
         DeviceState.Refused => $"the browser does not allow {taken.Label}",

@@ -61,7 +61,7 @@ sealed class SourceEndpoints : IFeature
             .WithSummary("Adds a sound file as a source (multipart: file, name, loop).");
         show.MapPost("/sources/taken", TakeAsync).WithName("takeSource").WithSummary("Adds a source that takes its sound from a device, a program or a cable.");
         show.MapDelete("/sources/{source}", RemoveAsync).WithName("removeSource").WithSummary("Removes a source.");
-        show.MapGet("/sources/{source}/trim-advice", Advise).WithName("getTrimAdvice").WithSummary("How a voice comes in, and which trim would be good, from the loudest peak after the trim.");
+        show.MapGet("/sources/{source}/trim-advice", Advise).WithName("getTrimAdvice").WithSummary("How a voice comes in, and which trim would be good, from the loudest peak as it comes in, before the trim, dBFS.");
         show.MapPut("/sources/{source}/place", MoveAsync).WithName("moveSource").WithSummary("Puts a source in another place among the sources.");
         show.MapPost("/sources/{source}/play", Play).WithName("playSource").WithSummary("Plays a sound file from its beginning.");
     }

@@ -6,7 +6,6 @@ export type Source = components["schemas"]["Source"];
 export type Mix = components["schemas"]["Mix"];
 export type Send = components["schemas"]["Send"];
 export type Cable = components["schemas"]["Cable"];
-export type CableLosses = components["schemas"]["CableLosses"];
 export type CableFeed = components["schemas"]["CableFeed"];
 export type Gain = components["schemas"]["Gain"];
 export type Gear = components["schemas"]["GearDocument"];

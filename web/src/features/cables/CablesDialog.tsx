@@ -1,12 +1,12 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useId } from "react";
-import type { Cable, CableFeed, CableLosses, Show } from "@/core/api/client";
+import type { Cable, CableFeed, Show } from "@/core/api/client";
 import { nameAllowed, readName } from "@/shared/forms/names";
 import { gainText } from "@/shared/look/format";
 import { readGain } from "@/shared/look/gains";
 import { Button } from "@/shared/ui/Button";
+import { Confirm } from "@/shared/ui/Dialog";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
-import { Menu } from "@/shared/ui/Menu";
 import { OneOf } from "@/shared/ui/OneOf";
 import { ValueField } from "@/shared/ui/ValueField";
 import {
@@ -50,8 +50,6 @@ export function CablesDialog({ show }: { show: Show }) {
 
 function CablePart({ show, cable }: { show: Show; cable: Cable }) {
   const change = useChangeCable(cable.id);
-  const remove = useRemoveCable(cable.id);
-  const losses = useLosses(show).data?.find((l) => l.cable === cable.id);
   const ends = show.cableEnds.find((e) => e.cable === cable.id);
   const recorders = show.sources.filter((s) => s.input.type === "cable" && s.input.cable === cable.id);
   return (
@@ -87,7 +85,7 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
             onChange={(bufferFrames) => change.mutate({ bufferFrames })}
           />
         </Small>
-        <RemoveMenu cable={cable} losses={losses} onRemove={() => remove.mutate()} />
+        <RemoveButton show={show} cable={cable} />
       </div>
       {ends && (
         <p className="text-xs text-quiet">
@@ -115,10 +113,18 @@ function CablePart({ show, cable }: { show: Show; cable: Cable }) {
 }
 
 /** Says who loses what, and removes the cable then. */
-function RemoveMenu({ cable, losses, onRemove }: { cable: Cable; losses?: CableLosses; onRemove: () => void }) {
-  const words = losses?.obstacle ? [losses.obstacle] : (losses?.losses ?? []);
+function RemoveButton({ show, cable }: { show: Show; cable: Cable }) {
+  const remove = useRemoveCable(cable.id);
+  const losses = useLosses(show);
+  const known = losses.data?.find((l) => l.cable === cable.id);
+  const said = known?.obstacle ? [known.obstacle] : (known?.losses ?? []);
+  const none = losses.isError
+    ? "It could not be found out who would lose what."
+    : known
+      ? "Nobody loses anything."
+      : "Finding out who would lose what …";
   return (
-    <Menu
+    <Confirm
       trigger={
         <Button
           tone="quiet"
@@ -128,26 +134,17 @@ function RemoveMenu({ cable, losses, onRemove }: { cable: Cable; losses?: CableL
           icon={<Trash2 size={15} />}
         />
       }
-      items={[
-        {
-          words: `Remove ${cable.name}`,
-          disabled: !losses || losses.obstacle !== null,
-          onSelect: onRemove,
-        },
-      ]}
-      note={
-        !losses ? (
-          "Finding out who would lose what …"
-        ) : words.length === 0 ? (
-          "Nobody loses anything."
-        ) : (
-          <ul className="flex flex-col gap-0.5">
-            {words.map((w) => (
-              <li key={w}>{w}</li>
-            ))}
-          </ul>
-        )
+      title={`Remove ${cable.name}?`}
+      words={
+        <ul className="flex flex-col gap-0.5">
+          {(said.length === 0 ? [none] : said).map((w) => (
+            <li key={w}>{w}</li>
+          ))}
+        </ul>
       }
+      action="Remove it"
+      disabled={known ? known.obstacle !== null : !losses.isError}
+      onConfirm={() => remove.mutate()}
     />
   );
 }

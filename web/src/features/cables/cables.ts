@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { answer, api, type Cable, type CableFeed, type Show } from "@/core/api/client";
 import type { Seen } from "@/core/commands/show";
 import { to, useStep } from "@/core/commands/step";
+import { refetchOn } from "@/core/realtime/hub";
 
 /** What can be changed of how something plays into a cable. */
 export type FeedChange = Partial<Pick<CableFeed, "gain" | "on" | "into" | "loopAllowed">>;
@@ -22,10 +23,17 @@ export function useRemoveCable(cable: string) {
   return useStep<void>((_, seen) => answer(api.DELETE("/api/shows/{show}/cables/{cable}", { ...to(seen, { cable }) })));
 }
 
+const lossesKey = ["cable losses"] as const;
+
+/** Keeps in step with the server who would lose what: the computer is part of it. */
+export function followCables(queries: QueryClient) {
+  refetchOn(queries, "GearChanged", lossesKey);
+}
+
 /** Who would lose what if a cable were removed: asked anew for every state of the show. */
 export function useLosses(show: Show) {
   return useQuery({
-    queryKey: ["cable losses", show.id, show.revision],
+    queryKey: [...lossesKey, show.id, show.revision],
     queryFn: () => answer(api.GET("/api/shows/{show}/cables/losses", { params: { path: { show: show.id } } })),
     refetchOnMount: "always",
   });

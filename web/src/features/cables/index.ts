@@ -1,6 +1,6 @@
 import { lazy } from "react";
 
-export { useAddFeed, useChangeFeed, useRemoveFeed } from "./cables";
+export { followCables, useAddFeed, useChangeFeed, useRemoveFeed } from "./cables";
 export { LoopBanner } from "./LoopBanner";
 
 /** Its code comes when it is opened first. */

@@ -18,6 +18,9 @@ import { DelayField, GainField, loudness, MoveButtons, NameField } from "./field
 import { LookField } from "./LookField";
 import { useRemoveSource } from "./steps";
 
+// Where a person can be asked to speak.
+const speaks: Source["kind"][] = ["Microphone", "Call", "Chat"];
+
 /** A source by itself, before any mix. */
 export function SourceInspector({ show }: { show: Show }) {
   const at = usePlace((p) => p.selection);
@@ -48,7 +51,7 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
         value={source.trim}
         onChange={(trim) => mutate({ source: source.id, change: { trim } })}
       />
-      {source.input.type !== "soundFile" && (
+      {speaks.includes(source.kind) && source.input.type !== "soundFile" && (
         <SpeakNow
           key={`speak ${source.id}`}
           source={source}

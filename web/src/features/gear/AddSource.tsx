@@ -37,7 +37,7 @@ export function AddSource({ show, others }: { show: Show; others: readonly Other
   const { wanted, want } = useWanted();
   const practice = wanted || usesPractice(show);
   const own = sorts.filter((s) => practice || !s.isPractice);
-  const [sort, setSort] = useState<string>(practice ? "people" : (others[0]?.value ?? "cables"));
+  const [sort, setSort] = useState<string>(practice ? "people" : "");
   const other = others.find((o) => o.value === sort);
   return (
     <LayerDialog
@@ -54,7 +54,7 @@ export function AddSource({ show, others }: { show: Show; others: readonly Other
       </div>
       {other ? (
         <other.Form show={show} close={closeLayer} />
-      ) : gear ? (
+      ) : sort === "" ? null : gear ? (
         <Form key={sort} sort={sort as Sort} gear={gear} show={show} />
       ) : (
         <Loading what="the computer" />

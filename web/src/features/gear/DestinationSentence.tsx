@@ -30,7 +30,11 @@ export function DestinationSentence({ gear, show, mix }: { gear: Gear; show: Sho
   return (
     <Sentence
       name={mix.name}
-      points={[...destinations.map(pointOf), ...feeds.map(({ cable }) => `cable/${cable.id}`)]}
+      points={
+        parts.length === 0
+          ? [`mix/${mix.id}`]
+          : [...destinations.map(pointOf), ...feeds.map(({ cable }) => `cable/${cable.id}`)]
+      }
       below={
         <>
           {destinations.map((d) => d.on && <AwayNote key={d.id} gear={gear} destination={d} />)}

@@ -1,5 +1,4 @@
 import type { GearLine } from "@/core/api/client";
-import { windowId } from "@/core/realtime/identity";
 import { clock } from "@/shared/look/format";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { Failed, Loading } from "@/shared/ui/State";
@@ -43,6 +42,5 @@ function Lines() {
 function by(line: GearLine): string {
   if (line.by === "Show") return "the show";
   if (line.by === "Installation") return "an installation";
-  if (line.window === windowId) return "a person, in this window";
-  return line.window === null ? "a person" : "a person, in another window";
+  return line.window === null ? "a person" : `a person, in ${line.window}`;
 }

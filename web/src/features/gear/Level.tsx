@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { MixMeter, SourceMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 
 /** The quietest that is drawn, dBFS. */
@@ -9,10 +10,13 @@ const fall = 24;
 
 function peakOf(of: string): number {
   const [point = "", channel] = of.split("#");
+  const [kind, id = ""] = point.split("/");
+  if (kind === "source") return meters.source(id, SourceMeter.peak);
+  if (kind === "mix") return meters.mix(id, MixMeter.peak);
   return meters.bus(point, channel === undefined ? undefined : Number(channel));
 }
 
-/** A bar that moves with the loudest of some points; `point#1` is its second channel. For the eye: what sounds is told in words beside it. */
+/** A bar that moves with the loudest of some points; `point#1` is its second channel; a source or a mix after its chain. For the eye: what sounds is told in words beside it. */
 export function Level({ points, flat }: { points: readonly string[]; flat?: boolean }) {
   const bar = useRef<HTMLDivElement>(null);
   const key = points.join(" ");

@@ -14,7 +14,7 @@ export function SourceSentence({ gear, show, source }: { gear: Gear; show: Show;
   return (
     <Sentence
       name={source.name}
-      points={pointsOf(input)}
+      points={pointsOf(source)}
       below={away ? <Note tone="wrong">{away}. It rejoins by itself.</Note> : undefined}
     >
       <strong className="font-semibold">{source.name}</strong> {words(gear, show, source)}.
@@ -120,9 +120,9 @@ function Everything({ source, input }: { source: Source; input: Extract<SourceIn
   );
 }
 
-function pointsOf(input: SourceInput): string[] {
+function pointsOf({ id, input }: Source): string[] {
   const sides = (left: number, right?: number | null) => [left, ...(typeof right === "number" ? [right] : [])];
   if (input.type === "device") return sides(input.left, input.right).map((c) => `device/${input.device}/in#${c}`);
   if (input.type === "cable") return sides(input.left, input.right).map((c) => `cable/${input.cable}#${c}`);
-  return [];
+  return [`source/${id}`];
 }

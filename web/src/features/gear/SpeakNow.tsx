@@ -25,18 +25,20 @@ export function SpeakNow({ source, onTrim }: { source: Source; onTrim: (trim: nu
   const [state, setState] = useState<"idle" | "listening">("idle");
   const [advice, setAdvice] = useState<TrimAdvice | null>(null);
   const queries = useQueryClient();
+  // An answer that comes after somebody has begun again is no answer any more.
+  const turn = useRef(0);
   const ask = async (peak: number) => {
+    const mine = ++turn.current;
     setState("idle");
     try {
       const { show } = await seenNow(queries);
       const path = { show, source: source.id };
-      setAdvice(
-        await answer(
-          api.GET("/api/shows/{show}/sources/{source}/trim-advice", {
-            params: { path, query: { peak: Math.max(-200, peak) } },
-          }),
-        ),
+      const found = await answer(
+        api.GET("/api/shows/{show}/sources/{source}/trim-advice", {
+          params: { path, query: { peak: Math.max(-200, peak) } },
+        }),
       );
+      if (turn.current === mine) setAdvice(found);
     } catch (error) {
       tellWrong(error);
     }
@@ -48,13 +50,20 @@ export function SpeakNow({ source, onTrim }: { source: Source; onTrim: (trim: nu
         className="h-7 self-start"
         icon={<AudioLines size={14} />}
         onClick={() => {
+          turn.current++;
           setAdvice(null);
           setState(state === "idle" ? "listening" : "idle");
         }}
       >
         {state === "listening" ? "Stop listening" : advice ? "Speak again" : "Speak now: is it loud enough?"}
       </Button>
-      {state === "listening" && <Listening point={`source/${source.id}/before`} onHeard={(peak) => void ask(peak)} />}
+      {state === "listening" && (
+        <Listening
+          point={`source/${source.id}/raw`}
+          trim={source.trim === "off" ? Number.NEGATIVE_INFINITY : source.trim}
+          onHeard={(peak) => void ask(peak)}
+        />
+      )}
       {advice && (
         <Advice
           advice={advice}
@@ -70,11 +79,14 @@ export function SpeakNow({ source, onTrim }: { source: Source; onTrim: (trim: nu
   );
 }
 
-function Listening({ point, onHeard }: { point: string; onHeard: (peak: number) => void }) {
+/** Listens at a point before the trim, and shows what comes behind it. */
+function Listening({ point, trim, onHeard }: { point: string; trim: number; onHeard: (peak: number) => void }) {
   const bar = useRef<HTMLDivElement>(null);
   const mark = useRef<HTMLDivElement>(null);
   const told = useRef(onHeard);
   told.current = onHeard;
+  const now = useRef(trim);
+  now.current = trim;
   useEffect(() => {
     let loudest = Number.NEGATIVE_INFINITY;
     const stop = watch("point", point, 20, {
@@ -82,8 +94,8 @@ function Listening({ point, onHeard }: { point: string; onHeard: (peak: number) 
         const view = new DataView(data, analysisHeaderBytes);
         const peak = Math.max(...peaksAt.map((at) => view.getFloat32(at, true)));
         loudest = Math.max(loudest, peak);
-        if (bar.current) bar.current.style.transform = `scaleX(${share(peak)})`;
-        if (mark.current) mark.current.style.left = `${share(loudest) * 100}%`;
+        if (bar.current) bar.current.style.transform = `scaleX(${share(peak + now.current)})`;
+        if (mark.current) mark.current.style.left = `${share(loudest + now.current) * 100}%`;
       },
     });
     const over = window.setTimeout(() => told.current(loudest), listened * 1000);

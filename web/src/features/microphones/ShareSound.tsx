@@ -41,31 +41,47 @@ export function ShareSoundForm({ show, close }: { show: Show; close: () => void 
   const [way, setWay] = useState<"still" | "alone">("still");
   const [shared, setShared] = useState<Shared | null>(null);
   const [wrong, setWrong] = useState<keyof typeof reasons | null>(null);
+  const [asking, setAsking] = useState(false);
   const [typed, setTyped] = useState<string | null>(null);
   const add = useAddMicrophone();
 
   // What was chosen and not added is given back; what was added lives on.
   const held = useRef<Shared | null>(null);
+  const gone = useRef(false);
   const end = () => {
     held.current?.meter.stop("WindowClosed");
-    for (const track of held.current?.stream.getTracks() ?? []) track.stop();
+    stopAll(held.current?.stream);
     held.current = null;
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: only when it goes
-  useEffect(() => end, []);
+  useEffect(() => {
+    gone.current = false;
+    return () => {
+      gone.current = true;
+      end();
+    };
+  }, []);
 
   const choose = async () => {
+    setAsking(true);
+    let stream: MediaStream | undefined;
     try {
-      const { stream, label } = await openShared(way === "still");
-      end();
+      const opened = await openShared(way === "still");
+      stream = opened.stream;
       const graph = await OutputGraph.of();
+      // Whoever has closed this meanwhile shares nothing.
+      if (gone.current) throw new DOMException("", "AbortError");
+      end();
       graph.wake();
-      const next = { stream, meter: graph.capture(stream.clone()), label };
+      const next = { stream, meter: graph.capture(stream.clone()), label: opened.label };
       held.current = next;
       setShared(next);
       setWrong(null);
     } catch (error) {
+      stopAll(stream);
       setWrong(whyNot(error));
+    } finally {
+      setAsking(false);
     }
   };
 
@@ -115,7 +131,7 @@ export function ShareSoundForm({ show, close }: { show: Show; close: () => void 
         </Row>
         <Row label="Sound">
           <div className="flex items-center gap-3">
-            <Button icon={<MonitorSpeaker size={15} />} onClick={() => void choose()}>
+            <Button icon={<MonitorSpeaker size={15} />} disabled={asking} onClick={() => void choose()}>
               {shared ? "Choose another …" : "Choose what is shared …"}
             </Button>
             {shared && <SharedMeter shared={shared} />}
@@ -130,6 +146,10 @@ export function ShareSoundForm({ show, close }: { show: Show; close: () => void 
       )}
     </DialogForm>
   );
+}
+
+function stopAll(stream: MediaStream | undefined) {
+  for (const track of stream?.getTracks() ?? []) track.stop();
 }
 
 const floor = -60;

@@ -70,8 +70,10 @@ export function tendMicrophones(show: Show) {
   for (const device of added) void begin(device);
 }
 
+const isShared = (device: string) => typeof wanted.get(device) === "boolean";
+
 async function begin(device: string) {
-  if (wanted.get(device) !== null && !handed.has(device)) {
+  if (isShared(device) && !handed.has(device)) {
     set(device, "unshared");
     return;
   }
@@ -119,7 +121,7 @@ async function give(device: string, takeOver: boolean) {
     send(device, graph.capture(stream), takeOver);
   } catch (error) {
     stop("WindowClosed");
-    if (wanted.get(device) !== null) {
+    if (isShared(device)) {
       set(device, "unshared");
       return;
     }
@@ -148,7 +150,7 @@ function send(device: string, capture: Capture, takeOver: boolean) {
   running.set(device, { stop, keepPlaying });
   context.addEventListener("statechange", sleeping);
   capture.onEnded = async () => {
-    if (wanted.get(device) !== null) {
+    if (isShared(device)) {
       stop("Unplugged");
       set(device, "unshared");
       return;

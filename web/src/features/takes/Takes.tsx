@@ -101,7 +101,7 @@ function TrackList({ title, take, tracks }: { title: string; take: Take; tracks:
       <h3 className="text-xs text-quiet">{title}</h3>
       <ul {...roving}>
         {tracks.map((track) => (
-          <li key={track.id} className="flex items-center gap-3 border-line border-b py-1 last:border-b-0">
+          <li key={track.id} className="flex flex-wrap items-center gap-x-3 border-line border-b py-1 last:border-b-0">
             <span className="min-w-0 grow truncate" title={track.name}>
               {track.name}
             </span>
@@ -114,15 +114,6 @@ function TrackList({ title, take, tracks }: { title: string; take: Take; tracks:
             {track.lostFrames > 0 && (
               <span className="text-xs text-wrong">{duration(track.lostFrames / 48000)} lost</span>
             )}
-            {track.gaps.map((gap) => (
-              <span
-                key={gap.from}
-                className="text-xs text-wrong"
-                title={`Silent for ${decimal(gap.seconds)} s: ${gap.words}.`}
-              >
-                gap at {duration(gap.from)}
-              </span>
-            ))}
             <a
               href={trackUrl(take.id, track.id)}
               download
@@ -132,9 +123,27 @@ function TrackList({ title, take, tracks }: { title: string; take: Take; tracks:
             >
               <Download size={14} aria-hidden="true" /> WAV
             </a>
+            {track.gaps.length > 0 && <Gaps gaps={track.gaps} />}
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+// As many as can be read; a device that comes and goes all the time has more.
+const mostGaps = 3;
+
+/** When what a track recorded was away, and why. */
+function Gaps({ gaps }: { gaps: Track["gaps"] }) {
+  return (
+    <ul className="w-full text-xs text-wrong">
+      {gaps.slice(0, mostGaps).map((gap) => (
+        <li key={gap.from}>
+          Silent at {duration(gap.from)} for {decimal(gap.seconds)} s: {gap.words}.
+        </li>
+      ))}
+      {gaps.length > mostGaps && <li>And {gaps.length - mostGaps} times more.</li>}
+    </ul>
   );
 }

@@ -3,7 +3,7 @@ import { AlertDialog as RadixAlert, Dialog as RadixDialog } from "radix-ui";
 import type { ReactElement, ReactNode } from "react";
 import { Button } from "./Button";
 
-const veil = "fixed inset-0 z-40 bg-black/50";
+const veil = "fixed inset-0 bg-black/50";
 const sheet =
   "fixed top-1/2 left-1/2 z-50 max-h-[90vh] w-[min(30rem,calc(100vw-1.5rem))] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
 
@@ -19,7 +19,7 @@ export function Dialog({ open, onOpenChange, title, words, children }: DialogPro
   return (
     <RadixDialog.Root open={open} onOpenChange={onOpenChange}>
       <RadixDialog.Portal>
-        <RadixDialog.Overlay className={veil} />
+        <RadixDialog.Overlay className={`${veil} z-40`} />
         <RadixDialog.Content className={sheet}>
           <div className="mb-1 flex items-start justify-between gap-4">
             <RadixDialog.Title className="text-lg font-semibold">{title}</RadixDialog.Title>
@@ -38,27 +38,32 @@ export function Dialog({ open, onOpenChange, title, words, children }: DialogPro
 interface ConfirmProps {
   trigger: ReactElement;
   title: string;
-  words: string;
+  words: ReactNode;
   action: string;
+  /** It cannot be done now; the words say why. */
+  disabled?: boolean;
   onConfirm: () => void;
 }
 
 /** Asks before something that cannot be taken back. */
-export function Confirm({ trigger, title, words, action, onConfirm }: ConfirmProps) {
+export function Confirm({ trigger, title, words, action, disabled, onConfirm }: ConfirmProps) {
   return (
     <RadixAlert.Root>
       <RadixAlert.Trigger asChild>{trigger}</RadixAlert.Trigger>
       <RadixAlert.Portal>
-        <RadixAlert.Overlay className={veil} />
+        {/* Above another dialog, where it is asked from one. */}
+        <RadixAlert.Overlay className={`${veil} z-50`} />
         <RadixAlert.Content className={sheet}>
           <RadixAlert.Title className="text-lg font-semibold">{title}</RadixAlert.Title>
-          <RadixAlert.Description className="mt-1 mb-5 text-[13px] text-quiet">{words}</RadixAlert.Description>
+          <RadixAlert.Description asChild>
+            <div className="mt-1 mb-5 text-[13px] text-quiet">{words}</div>
+          </RadixAlert.Description>
           <div className="flex justify-end gap-2">
             <RadixAlert.Cancel asChild>
               <Button>Keep it</Button>
             </RadixAlert.Cancel>
             <RadixAlert.Action asChild>
-              <Button tone="wrong" onClick={onConfirm}>
+              <Button tone="wrong" disabled={disabled} onClick={onConfirm}>
                 {action}
               </Button>
             </RadixAlert.Action>
