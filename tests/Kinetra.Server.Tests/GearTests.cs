@@ -106,6 +106,19 @@ public sealed class GearTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_everything_else_takes_is_said_of_each_program_as_soon_as_it_is_so_and_no_longer()
+    {
+        await _server.SendAsync(HttpMethod.Patch, "/api/gear/apps/harbour-browser", """{"isRunning":true}""");
+        bool IsRest(JsonNode gear, string app, string port) => (bool)Port(gear, app, port)["isRest"]!;
+        IsRest(await GearAsync(), "harbour-browser", "sound").ShouldBeFalse();
+        (await Command(HttpMethod.Post, "sources/taken", """{"input":{"type":"everythingElse","stillPlays":false}}""")).Status.ShouldBe(200);
+        IsRest(await GearAsync(), "harbour-browser", "sound").ShouldBeTrue();
+        IsRest(await GearAsync(), "record-shelf", "music").ShouldBeFalse();
+        (await Command(HttpMethod.Post, "sources/taken", """{"input":{"type":"app","app":"harbour-browser"}}""")).Status.ShouldBe(200);
+        IsRest(await GearAsync(), "harbour-browser", "sound").ShouldBeFalse();
+    }
+
+    [Fact]
     public async Task How_loud_something_plays_into_a_cable_is_no_news_of_the_computer()
     {
         var cable = await CableAsync("Level");

@@ -28,15 +28,17 @@ static class GearLinks
     private const int MetreFrames = 140;
 
     public static GearKey KeyOf(Ground ground, GearState gear, Rig rig) =>
-        new(ground, gear, [.. rig.Sources.Where(s => s.Input is AppInput or EverythingElseInput).Select(s => (s.Id, s.Input, s.Fold))]);
+        new(ground, gear, TapsOf(rig));
+
+    public static ImmutableArray<(SourceId Source, SourceInput Input, bool Fold)> TapsOf(Rig rig) =>
+        [.. rig.Sources.Where(s => s.Input is AppInput or EverythingElseInput).Select(s => (s.Id, s.Input, s.Fold))];
 
     public static ImmutableArray<Link> Of(GearKey key)
     {
         var links = ImmutableArray.CreateBuilder<Link>();
         var (ground, gear) = (key.Ground, key.Gear);
-        bool HasCable(CableId id) => ground.Cable(id) is not null;
-        var ports = gear.Apps.Where(a => a.IsRunning).SelectMany(a => a.Ports.Select(p => (App: a, Port: p, End: gear.EndOf(a, p, HasCable)))).ToList();
-        var rest = EverythingElse(key, ports);
+        var ports = PortsOf(gear, id => ground.Cable(id) is not null);
+        var rest = EverythingElse(key.Taps, ports);
         foreach (var (app, port, end) in ports)
         {
             if (end is null)
@@ -61,6 +63,9 @@ static class GearLinks
         AddTaken(links, key, ports, rest);
         return links.ToImmutable();
     }
+
+    public static List<(App App, AppPort Port, ChosenEnd? End)> PortsOf(GearState gear, Func<CableId, bool> cables) =>
+        [.. gear.Apps.Where(a => a.IsRunning).SelectMany(a => a.Ports.Select(p => (App: a, Port: p, End: gear.EndOf(a, p, cables))))];
 
     /// <summary>Channels into channels of another number: one into two goes to both, more than there is room for fall away or are folded.</summary>
     public static ChannelMap Fitted(int from, int to, Intake intake) => (from, to) switch
@@ -199,14 +204,14 @@ static class GearLinks
     /// The outputs that a catch-all takes: those that play to a device, unless a source takes them, or something of what a source takes, or
     /// of what the desk gives, comes to them through a program. So it never holds what is taken elsewhere.
     /// </summary>
-    private static HashSet<AppPoint> EverythingElse(GearKey key, List<(App App, AppPort Port, ChosenEnd? End)> ports)
+    public static HashSet<AppPoint> EverythingElse(ImmutableArray<(SourceId Source, SourceInput Input, bool Fold)> taps, List<(App App, AppPort Port, ChosenEnd? End)> ports)
     {
-        if (!key.Taps.Any(t => t.Input is EverythingElseInput))
+        if (!taps.Any(t => t.Input is EverythingElseInput))
         {
             return [];
         }
 
-        var taken = ports.Where(p => p.Port.Side == Side.Out && key.Taps.Any(t => t.Input is AppInput tap && tap.App == p.App.Id && (tap.Port is null || tap.Port == p.Port.Id)))
+        var taken = ports.Where(p => p.Port.Side == Side.Out && taps.Any(t => t.Input is AppInput tap && tap.App == p.App.Id && (tap.Port is null || tap.Port == p.Port.Id)))
             .Select(p => new AppPoint(p.App.Id, p.Port.Id)).ToHashSet();
         var tainted = taken.ToHashSet();
 

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Server.Live;
@@ -18,8 +19,9 @@ public interface IGearAudience
 /// <param name="State">How it is.</param>
 /// <param name="Cables">The cables that there are.</param>
 /// <param name="Unmet">Wishes of the live show that are not so.</param>
+/// <param name="Rest">The programs' outputs that the live show takes as everything else.</param>
 /// <param name="IsAsBefore">True where defaults and programs' choices are as they were before the live show was opened.</param>
-public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, ImmutableArray<Unmet> Unmet, bool IsAsBefore);
+public sealed record GearNow(long Sequence, GearState State, CablesNow Cables, ImmutableArray<Unmet> Unmet, ImmutableHashSet<AppPoint> Rest, bool IsAsBefore);
 
 /// <summary>
 /// The computer around the desk: changed one after the other, kept, heard and told. It is no part of the show: it has a history of its own, and what
@@ -89,7 +91,7 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(now);
-        if (ReferenceEquals(before.Wishes, now.Wishes) && before.Cables.Select(Known).SequenceEqual(now.Cables.Select(Known)))
+        if (ReferenceEquals(before.Wishes, now.Wishes) && before.Cables.Select(Known).SequenceEqual(now.Cables.Select(Known)) && Taken(before).SequenceEqual(Taken(now)))
         {
             return;
         }
@@ -152,6 +154,9 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         Tell(rig);
     }
 
+    // What the show takes from programs, which then play elsewhere.
+    private static IEnumerable<SourceInput> Taken(Rig rig) => rig.Sources.Select(s => s.Input).Where(i => i is AppInput or EverythingElseInput);
+
     // What the computer knows of a cable: not how loud what plays into it is.
     private static (CableId Id, string Name, int Channels) Known(Cable cable) => (cable.Id, cable.Name, cable.Channels);
 
@@ -208,6 +213,7 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         _memory.State,
         CablesNow.Of(rig),
         Unmet(rig),
+        CatchAll.Of(rig, _memory.State),
         _memory.Before is not { } before || (before.Defaults.SequenceEqual(_memory.State.Defaults) && before.Ports.SequenceEqual(ChoicesOf(_memory.State))));
 
     private void Tell(Rig rig)

@@ -27,7 +27,8 @@ public sealed record EndReport(Point End, string Name, string Into, string OutOf
 /// <param name="Choice">What it is set to.</param>
 /// <param name="End">Where it plays, or what it hears, in truth; null: nothing.</param>
 /// <param name="Note">Where that is not its choice, why, in words.</param>
-public sealed record PortReport(string Id, string Name, Side Side, int Channels, bool IsFixed, EndChoice Choice, Point? End, string? Note);
+/// <param name="IsRest">True: the live show takes it as everything else.</param>
+public sealed record PortReport(string Id, string Name, Side Side, int Channels, bool IsFixed, EndChoice Choice, Point? End, string? Note, bool IsRest);
 
 /// <summary>A program of the computer.</summary>
 /// <param name="Id">Its identity.</param>
@@ -112,7 +113,7 @@ public sealed record GearDocument(
                     new RoleReport(r, gear.DefaultOf(r), cables.NameOf(gear.DefaultOf(r), gear), gear.IsThere(gear.DefaultOf(r), cables.Has))),
             ],
             gear.Devices,
-            [.. gear.Apps.Select(a => Report(a, gear, cables, ends))],
+            [.. gear.Apps.Select(a => Report(a, gear, cables, ends, now.Rest))],
             ends,
             now.Unmet,
             now.IsAsBefore);
@@ -125,7 +126,7 @@ public sealed record GearDocument(
         _ => null,
     };
 
-    private static AppReport Report(App app, GearState gear, CablesNow cables, ImmutableArray<EndReport> ends) => new(
+    private static AppReport Report(App app, GearState gear, CablesNow cables, ImmutableArray<EndReport> ends, ImmutableHashSet<AppPoint> rest) => new(
         app.Id,
         app.Name,
         app.Kind,
@@ -143,7 +144,7 @@ public sealed record GearDocument(
             .. app.Ports.Select(p =>
             {
                 var end = gear.EndOf(app, p, cables.Has)?.End;
-                return new PortReport(p.Id, p.Name, p.Side, p.Channels, p.IsFixed, p.Choice, end, Note(app, p, end, gear, cables));
+                return new PortReport(p.Id, p.Name, p.Side, p.Channels, p.IsFixed, p.Choice, end, Note(app, p, end, gear, cables), rest.Contains(new AppPoint(app.Id, p.Id)));
             }),
         ]);
 

@@ -200,6 +200,17 @@ function takersOf(show: Show, app: GearApp, port: GearPort): Source[] {
 function Plays({ gear, show, app, port }: { gear: Gear; show: Show; app: GearApp; port: GearPort }) {
   const takers = takersOf(show, app, port);
   const alone = takers.some(({ input }) => input.type === "app" && !input.stillPlays);
+  const rest = port.isRest ? show.sources.filter(({ input }) => input.type === "everythingElse") : [];
+  if (rest.length > 0) {
+    const only = rest.some(({ input }) => input.type === "everythingElse" && !input.stillPlays);
+    return (
+      <>
+        plays {port.name} {only ? "only to the desk" : "to the desk"} as {rest.map((s) => s.name).join(", ")}
+        {only ? ", set to " : " and into "}
+        <PortWord gear={gear} show={show} app={app} port={port} />
+      </>
+    );
+  }
   return (
     <>
       plays {port.name}{" "}
