@@ -160,13 +160,7 @@ public class CableTests
     {
         var noise = Signals.Noise(1, Signals.Rate);
         var bench = new Bench(Loop(gain: -12), new() { ["app"] = new StandingInlet(new SoundBuffer(noise, noise)) }).Run(Second);
-        var before = GC.GetAllocatedBytesForCurrentThread();
-        for (var b = 0; b < Second; b++)
-        {
-            bench.Engine.ProcessBlock();
-        }
-
-        (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
+        Allocations.Of(Second, _ => bench.Engine.ProcessBlock()).ShouldBe(0);
     }
 
     // What the recorder gives is heard by the viewers, and what they hear is played into its cable.

@@ -189,13 +189,7 @@ public class ChainTests
         bench.Post(new SetProcessor(OnA, next.Id, Values: ImmutableSortedDictionary<string, double>.Empty.Add("threshold", -35)));
         bench.Post(new MoveProcessor(OnA, next.Id, 0), notBefore: (Second + 10) * AudioFormat.BlockFrames);
         bench.Post(new SetChain(OnA, []), notBefore: (Second + 100) * AudioFormat.BlockFrames);
-        var before = GC.GetAllocatedBytesForCurrentThread();
-        for (var b = 0; b < 300; b++)
-        {
-            bench.Engine.ProcessBlock();
-        }
-
-        (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
+        Allocations.Of(300, _ => bench.Engine.ProcessBlock()).ShouldBe(0);
     }
 
     [Fact]

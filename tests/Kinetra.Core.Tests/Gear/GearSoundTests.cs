@@ -109,13 +109,7 @@ public class GearSoundTests
             engine.ProcessBlock();
         }
 
-        var before = GC.GetAllocatedBytesForCurrentThread();
-        for (var b = 0; b < 200; b++)
-        {
-            engine.ProcessBlock();
-        }
-
-        (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
+        Allocations.Of(200, _ => engine.ProcessBlock()).ShouldBe(0);
     }
 
     [Fact]
