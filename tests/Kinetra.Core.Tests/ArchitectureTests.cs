@@ -49,6 +49,8 @@ public class ArchitectureTests
         ["Planning"] = ["Signal", "Processors", "Rigs"],
         ["Editing"] = ["Signal", "Processors", "Rigs", "Gear", "Routing", "Planning"],
 
+        ["Findings"] = ["Signal", "Rigs", "Gear", "Routing", "Editing"],
+
         // Its rehearsal edits a show, and so knows how that is done.
         ["Engine"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Gear", "Routing", "Planning", "Editing"],
     };

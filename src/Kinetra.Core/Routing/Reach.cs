@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Dsp;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Routing;
@@ -29,13 +28,12 @@ public sealed class Reach
     /// <summary>The most channels of a point that can be asked about.</summary>
     public const int MostChannels = 8;
 
-    private const double Frequency = 1_000;
     private const int MostSteps = 20_000;
 
     private readonly Routed _routed;
     private readonly int _start;
     private readonly int _channels;
-    private readonly double[]?[] _gains;
+    private readonly LinkTable _table;
     private readonly Dictionary<UInt128, double>?[] _counts;
     private readonly double[]?[] _sums;
 
@@ -43,7 +41,7 @@ public sealed class Reach
     {
         (_routed, _start, _channels) = (routed, start, routed.Wiring.Channels[start]);
         var wiring = routed.Wiring;
-        _gains = new double[wiring.Links.Length][];
+        _table = new LinkTable(routed);
         (_counts, _sums) = (new Dictionary<UInt128, double>[wiring.Points.Length], new double[wiring.Points.Length][]);
         (_counts[start], _sums[start]) = (new() { [PatternOf(Identity())] = 1 }, Identity());
         foreach (var place in routed.Order.Places)
@@ -51,7 +49,7 @@ public sealed class Reach
             foreach (var link in place == start ? [] : wiring.Shape.Into(place))
             {
                 var from = wiring.Ends[link].From;
-                if (_counts[from] is { Count: > 0 } counts && GainsOf(link) is { Length: > 0 } gains)
+                if (_counts[from] is { Count: > 0 } counts && _table.GainsOf(link) is { Length: > 0 } gains)
                 {
                     Add(place, link, counts, gains);
                 }
@@ -141,36 +139,6 @@ public sealed class Reach
         }
     }
 
-    // By what a link multiplies, from channel to channel, row by row; empty: nothing passes.
-    private double[] GainsOf(int index)
-    {
-        if (_gains[index] is { } known)
-        {
-            return known;
-        }
-
-        var link = _routed.Wiring.Links[index];
-        if (link.Use != LinkUse.Sound || link.Factor == 0 || _routed.Order.IsLate(index) || _routed.Order.IsCut(index))
-        {
-            return _gains[index] = [];
-        }
-
-        var (from, to) = (link.Map.From, link.Map.To);
-        var (own, cross) = ChainGain.Steady(link);
-        var filtered = FilterDesign.Magnitude(ChainGain.SectionsOf(link), Frequency);
-        var gains = new double[from * to];
-        foreach (var cell in link.Map.Cells)
-        {
-            gains[(cell.To * from) + cell.From] += cell.Gain * own * filtered;
-            if (from == 2 && cross != 0)
-            {
-                gains[(cell.To * from) + 1 - cell.From] += cell.Gain * cross * filtered;
-            }
-        }
-
-        return _gains[index] = Array.TrueForAll(gains, g => g == 0) ? [] : gains;
-    }
-
     // A link's gains after those of a way to it.
     private double[] Times(double[] link, double[] way, int from, int to)
     {
@@ -209,12 +177,12 @@ public sealed class Reach
 
             foreach (var link in onward[at.Place])
             {
-                var next = Times(GainsOf(link), at.Gains, wiring.Links[link].Map.From, wiring.Links[link].Map.To);
+                var next = Times(_table.GainsOf(link), at.Gains, wiring.Links[link].Map.From, wiring.Links[link].Map.To);
                 var size = Math.Sqrt(next.Sum(g => g * g));
                 if (size > 0)
                 {
                     var to = wiring.Ends[link].To;
-                    open.Enqueue(new Step(to, at, link, next, at.Delay + DelayOf(link)), -size * most[to]);
+                    open.Enqueue(new Step(to, at, link, next, at.Delay + _table.DelayOf(link)), -size * most[to]);
                 }
             }
         }
@@ -240,7 +208,7 @@ public sealed class Reach
             foreach (var link in wiring.Shape.Into(place))
             {
                 var from = wiring.Ends[link].From;
-                if (_counts[from] is { Count: > 0 } && GainsOf(link) is { Length: > 0 } gains)
+                if (_counts[from] is { Count: > 0 } && _table.GainsOf(link) is { Length: > 0 } gains)
                 {
                     most[from] = Math.Max(most[from], Norm(gains, wiring.Links[link].Map.From) * most[place]);
                     onward[from] = [.. onward[from], link];
@@ -265,12 +233,6 @@ public sealed class Reach
         }
 
         return Math.Sqrt(largest * columns.Max());
-    }
-
-    private int DelayOf(int link)
-    {
-        var delays = _routed.Wiring.Links[link].Delays;
-        return _routed.Alignment.WaitOf(link) + delays.LookAhead + delays.Set + delays.Buffer + delays.Device;
     }
 
     private sealed record Step(int Place, Step? Before, int Link, double[] Gains, int Delay)

@@ -46,7 +46,8 @@ public sealed record ChannelMap(int From, int To, ImmutableArray<Cell> Cells)
         }
 
         var angle = (pan + 1) * Math.PI / 4;
-        return new(1, 2, [new(0, 0, Math.Cos(angle)), new(0, 1, Math.Sin(angle))]);
+        // Of a right angle the cosine is not quite nothing here.
+        return new(1, 2, [new(0, 0, pan == 1 ? 0 : Math.Cos(angle)), new(0, 1, Math.Sin(angle))]);
     }
 
     /// <summary>

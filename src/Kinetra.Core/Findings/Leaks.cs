@@ -1,0 +1,34 @@
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Core.Findings;
+
+/// <summary>Private talk on any way to the public, however softly.</summary>
+static class Leaks
+{
+    public static IEnumerable<Finding> In(Situation s)
+    {
+        var leaks = s.Spread.Arrivals.Where(a => a.Listener is MixPoint mix && s.Rig.Find(mix.Id) is { Purpose: MixPurpose.Viewers } && IsPrivate(a.Origin, s));
+        foreach (var arrival in leaks.GroupBy(a => (a.Origin.Point, a.Listener)).Select(g => g.MaxBy(a => a.GainDecibels)))
+        {
+            if (s.Spread.WayTo(arrival.Origin, arrival.Listener) is not { } way)
+            {
+                continue;
+            }
+
+            var (what, where, through) = (s.NameOf(arrival.Origin), s.NameOf(arrival.Listener), s.Through(way, arrival.Origin));
+            var level = arrival.GainDecibels > -0.05 ? "" : $", {Situation.Decibels(arrival.GainDecibels)} down";
+            yield return new Finding(
+                FindingKind.Leak,
+                $"leak {arrival.Origin.Point} {arrival.Listener}",
+                Harm.Serious,
+                $"{what} is private and reaches {where}{(through.IsEmpty ? "" : $" through {string.Join(", ", through)}")}{level}: the audience hears it.",
+                [arrival.Listener, .. s.SourceOf(arrival.Origin) is { } source ? [new SourcePoint(source.Id)] : new[] { arrival.Origin.Point }],
+                Cuts.Along(way, s));
+        }
+    }
+
+    private static bool IsPrivate(Origin origin, Situation s) =>
+        s.SourceOf(origin) is { } source ? source.Kind == SourceKind.Chat : origin.Point is AppPoint port && s.Gear.Find(port.Id) is { Kind: Gear.AppKind.Chat };
+}

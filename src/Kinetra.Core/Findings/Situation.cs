@@ -1,0 +1,71 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Gear;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Core.Findings;
+
+/// <summary>What is looked into: a show and a computer as they are wired, and where every sound in them goes.</summary>
+/// <param name="Routed">How all is wired.</param>
+/// <param name="Unmet">What the show wants of the computer and what is not so.</param>
+public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
+{
+    /// <summary>Where every sound goes.</summary>
+    public Spread Spread { get; } = Spread.Of(Routed);
+
+    internal Rig Rig => Routed.Wiring.Rig;
+
+    internal GearState Gear => Routed.Wiring.Gear;
+
+    internal string NameOf(Point point) => point switch
+    {
+        DevicePoint { Side: Side.Out } device when Gear.Find(device.Id) is null =>
+            Rig.Mixes.SelectMany(m => m.Destinations).Select(d => d.End).OfType<BrowserOutput>().FirstOrDefault(e => e.Point == device)?.Label ?? "an output",
+        CablePoint cable => Rig.Find(cable.Id)?.Name ?? "a cable",
+        _ => Routed.Wiring.NameOf(point),
+    };
+
+    /// <summary>True where the show wants a program's port set otherwise than it is: what comes of that need not be told beside it.</summary>
+    internal bool IsWished(AppId app, string port) => Unmet.Any(u => u.App == app && u.Port == port);
+
+    /// <summary>What a person calls a sound by where it begins: the source that takes it first, or else the device's channel or the program.</summary>
+    internal string NameOf(Origin origin) => SourceOf(origin)?.Name ?? origin.Point switch
+    {
+        DevicePoint device when Gear.Find(device.Id) is { } found && origin.Channel < found.Inputs.Length => $"{found.Name}, {found.Inputs[origin.Channel].Name}",
+        AppPoint port when Gear.Find(port.Id) is { } app && app.Ports.Count(p => p.Side == Side.Out) > 1 => $"{app.Name}, {app.Find(port.Port)?.Name}",
+        _ => NameOf(origin.Point),
+    };
+
+    /// <summary>The source that takes a sound as it begins, the show's first; a catch-all only where it is none's own.</summary>
+    internal Source? SourceOf(Origin origin) => Rig.Sources.FirstOrDefault(s => Takes(s, origin)) ?? (origin.Point is AppPoint port
+        ? Rig.Sources.FirstOrDefault(s => s.Input is AppInput { Port: null } tap && tap.App == port.Id)
+        : null);
+
+    /// <summary>"4.1 kHz", "250 Hz", "38 ms", "−12 dB": as it is written on the screen.</summary>
+    internal static string Hertz(double hertz) => hertz >= 1_000 ? $"{Plain(hertz / 1_000, "0.#")} kHz" : $"{Plain(hertz, "0")} Hz";
+
+    /// <summary>A time, ms.</summary>
+    internal static string Milliseconds(double milliseconds) => $"{Plain(Math.Abs(milliseconds), Math.Abs(milliseconds) < 10 ? "0.0" : "0")} ms";
+
+    /// <summary>A level, dB.</summary>
+    internal static string Decibels(double decibels) => $"{Plain(Math.Abs(decibels), Math.Abs(decibels) < 10 ? "0.0" : "0")} dB";
+
+    /// <summary>What a way goes through beside where it begins and ends, by name, each once.</summary>
+    internal ImmutableArray<string> Through(SoundPath way, Origin origin)
+    {
+        var outer = new HashSet<string> { NameOf(origin), NameOf(way.Links[^1].To) };
+        return [.. way.Links.Skip(1).Select(l => NameOf(l.From)).Where(n => !outer.Contains(n)).Distinct()];
+    }
+
+    private static bool Takes(Source source, Origin origin) => source.Input switch
+    {
+        DeviceInput input => origin.Point is DevicePoint { Side: Side.In } device && device.Id == input.Device && (origin.Channel == input.Left || origin.Channel == input.Right),
+        AppInput { Port: { } port } input => origin.Point is AppPoint app && app.Id == input.App && app.Port == port,
+        _ => origin.Point is SourcePoint point && point.Id == source.Id,
+    };
+
+    private static string Plain(double value, string format) => value.ToString(format, CultureInfo.InvariantCulture);
+}
