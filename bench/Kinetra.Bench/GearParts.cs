@@ -55,14 +55,14 @@ static class GearParts
     private static readonly SoundBuffer Sound = ReferenceRig.Sound(1, 4 * AudioFormat.SampleRate);
 
     // Half of the sources are inputs of devices, a quarter copies of programs, a quarter from cables; every program plays into a cable and hears another.
-    private static (Rig Rig, GearState Gear, Func<Point, IPortSound?> Sounds) Make(int sources, int programs, int cables, int mixes)
+    public static (Rig Rig, GearState Gear, Func<Point, IPortSound?> Sounds) Make(int sources, int programs, int cables, int mixes)
     {
         var devices = Enumerable.Range(0, 8).Select(d => new Device
         {
             Id = new($"device-{d}"),
             Name = $"Device {d}",
             Kind = DeviceKind.Interface,
-            Inputs = [.. Enumerable.Range(0, 8).Select(i => new DeviceInputChannel { Name = $"{i}" })],
+            Inputs = [.. Enumerable.Range(0, 8).Select(i => new DeviceInputChannel { Name = $"{i}", Plugged = Plugged.Line })],
             Outputs = 8,
         });
         var gear = new GearState

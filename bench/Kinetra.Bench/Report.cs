@@ -18,6 +18,7 @@ static class Report
         ("plans", Plans.Measure),
         ("large", Large.Measure),
         ("gear", GearParts.Measure),
+        ("analysis", AnalysisParts.Measure),
         ("drag", Large.Drag),
         ("loops", Large.Loops),
     ];

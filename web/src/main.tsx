@@ -11,6 +11,7 @@ import { followStatus } from "@/core/realtime/status";
 import { followCables } from "@/features/cables";
 import { followTurns } from "@/features/chains";
 import { followDrags } from "@/features/desk";
+import { followFindings } from "@/features/findings";
 import { followGear } from "@/features/gear";
 import { followHistory } from "@/features/history";
 import { keepListening } from "@/features/listen";
@@ -47,6 +48,7 @@ for (const follow of [
   followMicrophones,
   followGear,
   followCables,
+  followFindings,
   followPlayers,
 ])
   follow(queries);

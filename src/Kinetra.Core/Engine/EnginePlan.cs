@@ -30,8 +30,8 @@ public sealed class EnginePlan
     private EnginePlan(Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet> probes, RunningGear gear)
     {
         _inlets = [.. rig.Sources.Select(s => s.Input.IsLinked ? null : inlets(s))];
-        var computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels), gear.State);
-        Routed = Routed.Of(rig, computer, previous?.Routed);
+        Computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels), gear.State);
+        Routed = Routed.Of(rig, Computer, previous?.Routed);
         var before = new KeptNodes(previous);
         var ground = Routed.Wiring.Shape.Ground;
         Sources = [.. rig.Sources.Select((s, i) => ground.Channels[ground.PlaceOfSource(i)] is var channels && before.Source(i, s.Id, channels) is { } node
@@ -63,6 +63,9 @@ public sealed class EnginePlan
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)], [.. Buses.Select(b => new BusLayout(b.Point, b.Channels))]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
+
+    /// <summary>What was there for it.</summary>
+    public Computer Computer { get; }
 
     /// <summary>What was worked out about the rig: its wiring, order, alignment and loops.</summary>
     public Routed Routed { get; }

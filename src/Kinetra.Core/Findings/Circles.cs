@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
@@ -24,7 +23,7 @@ static class Circles
                 loop.GainDecibels >= Loops.HeldFrom ? Harm.Serious : loop.GainDecibels >= Audible ? Harm.Noticeable : Harm.Slight,
                 Sentence(loop, s),
                 [.. loop.Held.Select(l => l.Via is SendPoint or null ? l.To : l.From), .. points.Where(p => p is MixPoint { Tap: Tap.AfterChain } or CablePoint or SourcePoint { Tap: Tap.AfterChain } or AppPoint)],
-                [.. ends.Reverse().Select(l => Cuts.Of(l, s)).OfType<Fix>().OrderByDescending(f => f.Show is SetSend).Take(2)]);
+                [.. ends.Reverse().Select(l => Cuts.Of(l, s)).OfType<Fix>().OrderBy(Cuts.Breadth).Take(2)]);
         }
     }
 

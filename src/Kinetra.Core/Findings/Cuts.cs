@@ -42,20 +42,60 @@ static class Cuts
     }
 
     /// <summary>
-    /// What ends one way and leaves another as it is: of all that only the first goes through, what a person can part with that is nearest to where
-    /// both meet, since that is what fewest others hear.
+    /// What ends one way and leaves another as it is: of all that only the first goes through, what takes the fewest others with it, and of those what is
+    /// nearest to where both meet.
     /// </summary>
-    public static Fix? Apart(SoundPath way, SoundPath other, Situation s) =>
-        way.Links.Except(other.Links).Reverse().Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
+    public static Fix? Apart(SoundPath way, SoundPath other, Situation s) => Apart(way, other).OrderBy(Breadth).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
 
-    /// <summary>What ends a way: what is nearest to its end, and what is nearest to its beginning.</summary>
-    public static ImmutableArray<Fix> Along(SoundPath way, Situation s)
+    /// <summary>The same for all sounds that go both ways: what is nearest to where they meet.</summary>
+    public static Fix? ApartForAll(SoundPath way, SoundPath other, Situation s) => Apart(way, other).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
+
+    private static IEnumerable<Link> Apart(SoundPath way, SoundPath other)
     {
-        var all = way.Links.Reverse().Select(l => Of(l, s)).OfType<Fix>().ToList();
-
-        // A send ends no more than this sound for this listener; all else takes others with it.
-        return [.. all.OrderByDescending(f => f.Show is SetSend).Take(2)];
+        for (var i = way.Links.Length - 1; i >= 0; i--)
+        {
+            if (!other.Links.Any(o => ReferenceEquals(way.Links[i], o)))
+            {
+                yield return way.Links[i];
+            }
+        }
     }
+
+    // As a fix's, before there is one.
+    private static int Breadth(Link link) => link switch
+    {
+        { Via: SendPoint } or { From: AppPoint, To: AppPoint } => 0,
+        { From: AppPoint, To: DevicePoint or CablePoint } or { From: DevicePoint { Side: Side.In }, To: DevicePoint { Side: Side.Out } } => 1,
+        _ => 2,
+    };
+
+    /// <summary>What ends a way: the two that take the fewest others with them, what is nearest to its end first.</summary>
+    public static ImmutableArray<Fix> Along(SoundPath way, Situation s) =>
+        [.. way.Links.Reverse().Select(l => Of(l, s)).OfType<Fix>().OrderBy(Breadth).Take(2)];
+
+    /// <summary>One fix of several that each end the same elsewhere; null: for one of them there is none, or they do not go together.</summary>
+    public static Fix? Together(ImmutableArray<Fix?> fixes)
+    {
+        var different = fixes.OfType<Fix>().DistinctBy(f => f.Label).ToList();
+        if (different.Count == 0 || fixes.Any(f => f is null))
+        {
+            return null;
+        }
+
+        return different.Count == 1
+            ? different[0]
+            : different.TrueForAll(f => f.Show is SetSend)
+                ? new Fix($"{different[0].Label} and {(different.Count == 2 ? "one other" : $"{different.Count - 1} others")}", new Several([.. different.Select(f => f.Show!)]))
+                : null;
+    }
+
+    /// <summary>How much else goes with what a fix ends, the least first: this sound for this listener; this sound elsewhere; a whole mix or program.</summary>
+    public static int Breadth(Fix fix) => fix switch
+    {
+        { Show: SetSend or Several } or { Computer: SetApp { EvensVoices: not null } } => 0,
+        { Show: SetSource } or { Computer: SetDevice } => 1,
+        _ => 2,
+    };
 
     // A source takes it: then it need not play elsewhere too.
     private static Fix? Alone(AppPoint from, Situation s)

@@ -15,28 +15,55 @@ static class Doubles
     // From here on up it is plainly heard.
     private const double Plain = -30;
 
+    /// <summary>
+    /// One for what has one cause: a sound that two sources bring to several mixes; sounds that two mixes bring to one device.
+    /// </summary>
     public static IEnumerable<Finding> In(Situation s)
     {
-        // The channels of one program or of one pair of inputs go the same ways: they are told once.
-        var meetings = s.Spread.Meetings
-            .SelectMany(m => m.Ways.Skip(1).Select(w => (Meeting: m, Double: new SoundDouble(m.Ways[0], w))))
-            .Where(d => d.Double.LevelDecibels >= NotBelow)
-            .GroupBy(d => $"{d.Meeting.Origin.Point} {d.Meeting.At} {Text(d.Double.Louder)} {Text(d.Double.Other)}")
-            .Select(g => g.MaxBy(d => d.Double.LevelDecibels));
-        foreach (var (meeting, two) in meetings.OrderByDescending(d => d.Double.LevelDecibels))
+        var all = new Dictionary<(Point, Point, Point, bool), List<(Meeting Meeting, SoundDouble Two)>>();
+        foreach (var meeting in s.Spread.Meetings)
         {
-            var isRaw = IsRaw(two, s, meeting.Origin);
-            yield return new Finding(
-                isRaw ? FindingKind.RawBeside : FindingKind.Twice,
-                $"double {meeting.Origin.Point} {meeting.At} {string.Join(' ', new[] { Text(two.Louder), Text(two.Other) }.Order())}",
-                two.LevelDecibels < Plain ? Harm.Slight : Harm.Serious,
-                Sentence(meeting, two, isRaw, s),
-                [Seen(meeting.At), .. s.SourceOf(meeting.Origin) is { } source ? [new SourcePoint(source.Id)] : ImmutableArray.Create(meeting.Origin.Point)],
-                [.. new[] { Cuts.Apart(two.Other, two.Louder, s), Cuts.Apart(two.Louder, two.Other, s) }.OfType<Fix>()]);
+            for (var w = 1; w < meeting.Ways.Length; w++)
+            {
+                var two = new SoundDouble(meeting.Ways[0], meeting.Ways[w]);
+                if (two.LevelDecibels < NotBelow)
+                {
+                    continue;
+                }
+
+                var (one, other) = (two.Louder.Links[^1].From, two.Other.Links[^1].From);
+                var (first, second) = s.Routed.Wiring.PlaceOf(one) < s.Routed.Wiring.PlaceOf(other) ? (one, other) : (other, one);
+                var cause = (meeting.At is MixPoint ? meeting.Origin.Point : meeting.At, first, second, IsRaw(two, s, meeting.Origin));
+                if (!all.TryGetValue(cause, out var same))
+                {
+                    all[cause] = same = [];
+                }
+
+                same.Add((meeting, two));
+            }
         }
+
+        return all.Select(g => Told(g.Key, g.Value, s)).OrderByDescending(f => f.Level).Select(f => f.Finding);
     }
 
-    private static string Text(SoundPath way) => string.Join('>', way.Links.Select(l => l.Via ?? l.To));
+    private static (double Level, Finding Finding) Told((Point About, Point One, Point Other, bool IsRaw) cause, List<(Meeting Meeting, SoundDouble Two)> same, Situation s)
+    {
+        var (meeting, two) = same.MaxBy(d => d.Two.LevelDecibels);
+        var isRaw = cause.IsRaw;
+        var origins = same.Select(d => d.Meeting.Origin).ToHashSet();
+        var sounds = origins.Select(s.NameOf).Distinct().ToList();
+        var places = same.DistinctBy(d => d.Meeting.At).ToList();
+        Fix?[] apart = sounds.Count > 1
+            ? [Cuts.ApartForAll(two.Other, two.Louder, s), Cuts.ApartForAll(two.Louder, two.Other, s)]
+            : [Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Other, d.Two.Louder, s))]), Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Louder, d.Two.Other, s))])];
+        return (two.LevelDecibels, new Finding(
+            isRaw ? FindingKind.RawBeside : FindingKind.Twice,
+            $"{(isRaw ? "raw" : "twice")} {cause.About} {cause.One} {cause.Other}",
+            two.LevelDecibels < Plain ? Harm.Slight : Harm.Serious,
+            Sentence(Situation.Listed(sounds), sounds.Count > 1, Situation.Listed([.. places.Select(d => s.NameOf(d.Meeting.At))]), meeting, two, isRaw, s),
+            [.. places.Select(d => Seen(d.Meeting.At)), .. origins.Select(o => s.SourceOf(o) is { } source ? new SourcePoint(source.Id) : o.Point).Distinct()],
+            [.. apart.OfType<Fix>().DistinctBy(f => f.Label).OrderBy(Cuts.Breadth)]));
+    }
 
     // What a person looks at, where two ways meet inside of it.
     private static Point Seen(Point at) => at switch
@@ -53,15 +80,14 @@ static class Doubles
 
     private static bool IsProcessed(SoundPath way) => way.Links.Any(l => l.To is SourcePoint { Tap: Tap.AfterChain } && l.Chain.Any(p => !p.Bypassed));
 
-    private static string Sentence(Meeting meeting, SoundDouble two, bool isRaw, Situation s)
+    private static string Sentence(string what, bool isSeveral, string where, Meeting meeting, SoundDouble two, bool isRaw, Situation s)
     {
-        var (what, where) = (s.NameOf(meeting.Origin), s.NameOf(meeting.At));
         var twice = meeting.At switch
         {
             MixPoint => $"{what} reaches {where} twice",
             AppPoint or SourcePoint => $"{where} gets {what} twice",
-            CablePoint => $"{what} is in {where} twice",
-            _ => $"{what} is heard twice at {where}",
+            CablePoint => $"{what} {(isSeveral ? "are" : "is")} in {where} twice",
+            _ => $"{what} {(isSeveral ? "are" : "is")} heard twice at {where}",
         };
         var apart = Math.Abs(two.DelayMilliseconds) < 0.02
             ? $"{twice} at the same moment: it is {Situation.Decibels(two.CoherentDecibels)} louder than it should be"

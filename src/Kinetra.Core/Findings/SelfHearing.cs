@@ -62,7 +62,7 @@ static class SelfHearing
         foreach (var arrival in s.Spread.Arrivals)
         {
             var late = arrival.DelayFrames * 1_000.0 / AudioFormat.SampleRate;
-            if (arrival.Listener is MixPoint mix && s.Rig.Find(mix.Id) is { Purpose: MixPurpose.MyEars } ears && late >= LateMilliseconds && arrival.GainDecibels > -40
+            if (late >= LateMilliseconds && arrival is { GainDecibels: > -40, Listener: MixPoint mix } && s.Rig.Find(mix.Id) is { Purpose: MixPurpose.MyEars } ears
                 && s.SourceOf(arrival.Origin) is { Kind: SourceKind.Microphone } voice && s.Rig.Find(mix.Id, voice.Id) is { Factor: not 0 })
             {
                 yield return new Finding(

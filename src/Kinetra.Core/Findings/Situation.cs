@@ -16,11 +16,36 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
     /// <summary>Where every sound goes.</summary>
     public Spread Spread { get; } = Spread.Of(Routed);
 
+    // What a link does to the power of what comes along it, and by how much later that is.
+    internal (double GainDecibels, int DelayFrames) StretchOf(Link link)
+    {
+        _table ??= new LinkTable(Routed);
+        var index = Routed.Wiring.Links.Select((l, i) => (l, i)).First(l => ReferenceEquals(l.l, link)).i;
+        var gains = _table.GainsOf(index);
+        return (10 * Math.Log10(gains.Sum(g => g * g) / link.Map.Cells.Where(c => c.Gain != 0).Select(c => c.From).Distinct().Count()), _table.DelayOf(index));
+    }
+
+    private LinkTable? _table;
+
     internal Rig Rig => Routed.Wiring.Rig;
 
     internal GearState Gear => Routed.Wiring.Gear;
 
-    internal string NameOf(Point point) => point switch
+    internal string NameOf(Point point) => _names.TryGetValue(point, out var known) ? known : _names[point] = FindName(point);
+
+    /// <summary>"A", "A and B", "A, B and 3 others".</summary>
+    internal static string Listed(IReadOnlyList<string> names) => names.Count switch
+    {
+        1 => names[0],
+        2 => $"{names[0]} and {names[1]}",
+        3 => $"{names[0]}, {names[1]} and {names[2]}",
+        _ => $"{names[0]}, {names[1]} and {names.Count - 2} others",
+    };
+
+    private readonly Dictionary<Point, string> _names = [];
+    private readonly Dictionary<Origin, Source?> _sources = [];
+
+    private string FindName(Point point) => point switch
     {
         DevicePoint { Side: Side.Out } device when Gear.Find(device.Id) is null =>
             Rig.Mixes.SelectMany(m => m.Destinations).Select(d => d.End).OfType<BrowserOutput>().FirstOrDefault(e => e.Point == device)?.Label ?? "an output",
@@ -40,7 +65,9 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
     };
 
     /// <summary>The source that takes a sound as it begins, the show's first; a catch-all only where it is none's own.</summary>
-    internal Source? SourceOf(Origin origin) => Rig.Sources.FirstOrDefault(s => Takes(s, origin)) ?? (origin.Point is AppPoint port
+    internal Source? SourceOf(Origin origin) => _sources.TryGetValue(origin, out var known) ? known : _sources[origin] = FindSource(origin);
+
+    private Source? FindSource(Origin origin) => Rig.Sources.FirstOrDefault(s => Takes(s, origin)) ?? (origin.Point is AppPoint port
         ? Rig.Sources.FirstOrDefault(s => s.Input is AppInput { Port: null } tap && tap.App == port.Id)
         : null);
 

@@ -13,9 +13,10 @@ static class Stranded
 
     private static IEnumerable<Finding> Sources(Situation s)
     {
+        var heard = s.Routed.Wiring.Links.Where(l => l.To is MixPoint or CablePoint && (l.Factor != 0 || l.State == LinkState.Held)).Select(l => l.From).OfType<SourcePoint>().Select(p => p.Id).ToHashSet();
         foreach (var source in s.Rig.Sources)
         {
-            if (!s.Rig.Mixes.IsEmpty && !s.Routed.Wiring.Links.Any(l => l.From is SourcePoint from && from.Id == source.Id && l.To is MixPoint or CablePoint && (l.Factor != 0 || l.State == LinkState.Held)))
+            if (!s.Rig.Mixes.IsEmpty && !heard.Contains(source.Id))
             {
                 yield return new Finding(
                     FindingKind.SourceUnheard, $"unheard {source.Id}", Harm.Slight, $"Nobody hears {source.Name}: every mix leaves it out, has it muted or at nothing.", [new SourcePoint(source.Id)], []);
@@ -25,15 +26,16 @@ static class Stranded
 
     private static IEnumerable<Finding> Mixes(Situation s)
     {
+        var given = s.Routed.Wiring.Links.Where(l => l.To is not MixPoint && l.Use == LinkUse.Sound && l.State != LinkState.Muted).Select(l => l.From).OfType<MixPoint>().Select(p => p.Id).ToHashSet();
         foreach (var mix in s.Rig.Mixes.Where(m => m.Purpose != MixPurpose.Recording))
         {
             var point = new MixPoint(mix.Id);
-            if (s.Routed.Wiring.Links.Any(l => l.From is MixPoint from && from.Id == mix.Id && l.To is not MixPoint && l.Use == LinkUse.Sound && l.State != LinkState.Muted))
+            if (given.Contains(mix.Id))
             {
                 continue;
             }
 
-            var off = mix.Destinations.FirstOrDefault(d => !d.On && s.Routed.Wiring.ChannelsOf(d.End.Point) > 0);
+            var off = mix.Destinations.FirstOrDefault(d => !d.On && s.Routed.Wiring.ChannelsOf(d.End.Point) > d.Into.Left);
             yield return new Finding(
                 FindingKind.MixNowhere,
                 $"nowhere {mix.Id}",

@@ -37,9 +37,12 @@ public sealed class Reach
     private readonly Dictionary<UInt128, double>?[] _counts;
     private readonly double[]?[] _sums;
 
-    private Reach(Routed routed, int start)
+    private readonly int[] _asked;
+
+    private Reach(Routed routed, int start, int[]? asked)
     {
         (_routed, _start, _channels) = (routed, start, routed.Wiring.Channels[start]);
+        _asked = asked ?? [.. Enumerable.Range(0, _channels)];
         var wiring = routed.Wiring;
         _table = new LinkTable(routed);
         (_counts, _sums) = (new Dictionary<UInt128, double>[wiring.Points.Length], new double[wiring.Points.Length][]);
@@ -60,13 +63,14 @@ public sealed class Reach
     /// <summary>Works out where the sound of a point goes.</summary>
     /// <param name="routed">What is wired.</param>
     /// <param name="from">The point, of at most <see cref="MostChannels"/> channels.</param>
-    /// <exception cref="ArgumentException">There is no such point, or it has too many channels.</exception>
-    public static Reach Of(Routed routed, Point from)
+    /// <param name="channels">Which of its channels, from 0; null: all.</param>
+    /// <exception cref="ArgumentException">There is no such point, it has too many channels, or not those.</exception>
+    public static Reach Of(Routed routed, Point from, int[]? channels = null)
     {
         ArgumentNullException.ThrowIfNull(routed);
         ArgumentNullException.ThrowIfNull(from);
-        return routed.Wiring.PlaceOf(from) is >= 0 and var place && routed.Wiring.Channels[place] <= MostChannels
-            ? new Reach(routed, place)
+        return routed.Wiring.PlaceOf(from) is >= 0 and var place && routed.Wiring.Channels[place] <= MostChannels && channels?.All(c => c >= 0 && c < routed.Wiring.Channels[place]) != false
+            ? new Reach(routed, place, channels)
             : throw new ArgumentException($"There is no point {from} of at most {MostChannels} channels.", nameof(from));
     }
 
@@ -83,12 +87,12 @@ public sealed class Reach
             : new Arrivals([], 0, double.NegativeInfinity);
     }
 
-    private double Decibels(double[] gains) => 10 * Math.Log10(gains.Sum(g => g * g) / _channels);
+    private double Decibels(double[] gains) => 10 * Math.Log10(gains.Sum(g => g * g) / _asked.Length);
 
     private double[] Identity()
     {
         var one = new double[_channels * _channels];
-        for (var c = 0; c < _channels; c++)
+        foreach (var c in _asked)
         {
             one[(c * _channels) + c] = 1;
         }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -13,8 +14,8 @@ public readonly record struct Origin(Point Point, int Channel);
 /// <summary>What of one beginning comes to a listener by the strongest way.</summary>
 /// <param name="Origin">Where it begins.</param>
 /// <param name="Listener">The listener's last point.</param>
-/// <param name="GainDecibels">What it gains on the way, dB, in the channel in which it is loudest.</param>
-/// <param name="DelayFrames">How late it is there, frames.</param>
+/// <param name="GainDecibels">What it gains on the way, dB: of the power of all the listener's channels together.</param>
+/// <param name="DelayFrames">How late it is in the channel in which it is loudest, frames.</param>
 /// <param name="Twice">True where it comes to one channel by more ways than one.</param>
 public readonly record struct Arrival(Origin Origin, Point Listener, double GainDecibels, int DelayFrames, bool Twice);
 
@@ -71,8 +72,14 @@ public sealed class Spread
             {
                 if (_visited[place])
                 {
-                    var (gain, channel) = Loudest(place);
-                    arrivals.Add(new Arrival(origin, routed.Wiring.Points[place], 20 * Math.Log10(gain), _delay[(place * Most) + channel], _twice.AsSpan(place * Most, Most).Contains(true)));
+                    var channel = Loudest(place).Channel;
+                    var power = 0.0;
+                    foreach (var g in _gain.AsSpan(place * Most, Most))
+                    {
+                        power += g * g;
+                    }
+
+                    arrivals.Add(new Arrival(origin, routed.Wiring.Points[place], 10 * Math.Log10(power), _delay[(place * Most) + channel], _twice.AsSpan(place * Most, Most).Contains(true)));
                 }
             }
         }
@@ -249,7 +256,28 @@ public sealed class Spread
     // Of the channel in which the second is the strongest.
     private ImmutableArray<SoundPath> WaysThatMeet(int place)
     {
-        var meeting = new Dictionary<long, (double Gain, int Link, int Channel)>[_routed.Wiring.Channels[place]];
+        var loudest = new List<(long Way, double Gain, int Link, int Channel)>();
+        for (var t = 0; t < _routed.Wiring.Channels[place]; t++)
+        {
+            if (_meets[(place * Most) + t] && WaysInto(place, t) is var ways && (loudest.Count == 0 || ways[1].Gain > loudest[1].Gain))
+            {
+                loudest = ways;
+            }
+        }
+
+        var listed = ImmutableArray.CreateBuilder<SoundPath>(Math.Min(loudest.Count, MostWays));
+        foreach (var (_, gain, link, channel) in loudest[..listed.Capacity])
+        {
+            listed.Add(PathTo(_from[link], channel, gain, link));
+        }
+
+        return listed.MoveToImmutable();
+    }
+
+    // The strongest way through each that differs, the strongest first.
+    private List<(long Way, double Gain, int Link, int Channel)> WaysInto(int place, int t)
+    {
+        var ways = new List<(long Way, double Gain, int Link, int Channel)>();
         foreach (var link in _routed.Wiring.Shape.Into(place))
         {
             if (!_visited[_from[link]] || _table.GainsOf(link) is not { Length: > 0 } gains)
@@ -258,41 +286,53 @@ public sealed class Spread
             }
 
             var channels = _routed.Wiring.Links[link].Map.From;
-            for (var i = 0; i < gains.Length; i++)
+            for (var c = 0; c < channels; c++)
             {
-                var f = (_from[link] * Most) + (i % channels);
-                var gain = Math.Abs(gains[i]) * _gain[f];
-                if (gain > 0 && _meets[(place * Most) + (i / channels)])
+                var f = (_from[link] * Most) + c;
+                var gain = Math.Abs(gains[(t * channels) + c]) * _gain[f];
+                if (gain == 0)
                 {
-                    var ways = meeting[i / channels] ??= [];
-                    var way = WayOn(_way[f], link);
-                    ways[way] = gain > ways.GetValueOrDefault(way).Gain ? (gain, link, i % channels) : ways[way];
+                    continue;
+                }
+
+                var way = WayOn(_way[f], link);
+                var known = ways.FindIndex(w => w.Way == way);
+                if (known < 0)
+                {
+                    ways.Add((way, gain, link, c));
+                }
+                else if (gain > ways[known].Gain)
+                {
+                    ways[known] = (way, gain, link, c);
                 }
             }
         }
 
-        var loudest = meeting.Where(m => m is not null).Select(m => m.Values.OrderByDescending(w => w.Gain).Take(MostWays).ToArray()).MaxBy(w => w[1].Gain)!;
-        return
-        [
-            .. loudest.Select(w =>
-            {
-                var before = PathTo(_from[w.Link], w.Channel);
-                return new SoundPath(before.Links.Add(_routed.Wiring.Links[w.Link]), 20 * Math.Log10(w.Gain), before.DelayFrames + _table.DelayOf(w.Link));
-            }),
-        ];
+        ways.Sort((a, b) => b.Gain.CompareTo(a.Gain));
+        return ways;
     }
 
-    private SoundPath PathTo(int place, int channel)
+    // The strongest way to a channel of a point, and then perhaps one link more.
+    private SoundPath PathTo(int place, int channel, double? gain = null, int? last = null)
     {
-        var links = new Stack<Link>();
-        var at = (place * Most) + channel;
-        var (gain, delay) = (_gain[at], _delay[at]);
-        while (_via[at] is { Link: >= 0 } via)
+        var end = (place * Most) + channel;
+        var count = last is null ? 0 : 1;
+        for (var at = end; _via[at].Link >= 0; at = (_from[_via[at].Link] * Most) + _via[at].Channel)
         {
-            links.Push(_routed.Wiring.Links[via.Link]);
-            at = (_from[via.Link] * Most) + via.Channel;
+            count++;
         }
 
-        return new SoundPath([.. links], 20 * Math.Log10(gain), delay);
+        var links = new Link[count];
+        if (last is { } final)
+        {
+            links[--count] = _routed.Wiring.Links[final];
+        }
+
+        for (var at = end; count > 0; at = (_from[_via[at].Link] * Most) + _via[at].Channel)
+        {
+            links[--count] = _routed.Wiring.Links[_via[at].Link];
+        }
+
+        return new SoundPath(ImmutableCollectionsMarshal.AsImmutableArray(links), 20 * Math.Log10(gain ?? _gain[end]), _delay[end] + (last is { } more ? _table.DelayOf(more) : 0));
     }
 }

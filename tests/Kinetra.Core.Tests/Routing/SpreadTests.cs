@@ -36,8 +36,9 @@ public class SpreadTests
                         found++;
                         var arrival = arrived[(origin, listener)].ShouldHaveSingleItem();
                         var all = ways.SelectMany(w => w).ToList();
-                        IsClose(arrival.GainDecibels, all.Max(w => w.Gain)).ShouldBeTrue();
-                        all.Exists(w => w.Delay == arrival.DelayFrames && IsClose(arrival.GainDecibels, w.Gain)).ShouldBeTrue();
+                        var loudest = ways.Select(c => c.Max(w => w.Gain)).ToList();
+                        IsClose(arrival.GainDecibels, Math.Sqrt(loudest.Sum(g => g * g))).ShouldBeTrue();
+                        all.Exists(w => w.Delay == arrival.DelayFrames && w.Gain > loudest.Max() * (1 - 1e-9)).ShouldBeTrue();
                         arrival.Twice.ShouldBe(ways.Exists(c => c.Exists(w => w.Links != c[0].Links)));
                     }
 

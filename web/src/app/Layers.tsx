@@ -5,6 +5,7 @@ import { type Layer, usePlace } from "@/core/place/place";
 import { CablesDialog } from "@/features/cables";
 import { DelayDialog } from "@/features/delay";
 import { AddMix, AddSound } from "@/features/desk";
+import { FindingsDialog } from "@/features/findings";
 import { GearHistory, JoinDevices } from "@/features/gear";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
@@ -21,6 +22,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   delay: DelayDialog,
   cables: CablesDialog,
   computer: GearHistory,
+  findings: FindingsDialog,
   join: JoinDevices,
   source: AddAnySource,
   sound: AddSound,

@@ -6,6 +6,7 @@ import { keyOf, type LetterCommand, useKeySettings } from "@/core/keys/keys";
 import { meters, onPaint } from "@/core/meters/meters";
 import { openLayer } from "@/core/place/place";
 import { useStatus } from "@/core/realtime/status";
+import { FindingsState, NewFindings } from "@/features/findings";
 import { WishState } from "@/features/gear";
 import { HistoryButtons } from "@/features/history";
 import { listen, useListening } from "@/features/listen";
@@ -61,6 +62,8 @@ export function TopBar() {
         </Hint>
       </div>
       <DatabaseState />
+      <FindingsState />
+      <NewFindings />
       <WishState />
       <div className="grow" />
       <ListenState />

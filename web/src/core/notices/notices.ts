@@ -6,6 +6,8 @@ export interface Notice {
   kind: "wrong" | "done";
   title: string;
   detail?: string;
+  /** What can be done about it at once. */
+  action?: { words: string; act: () => void };
 }
 
 interface NoticeState {
@@ -16,8 +18,12 @@ export const useNotices = create<NoticeState>(() => ({ notices: [] }));
 
 let next = 1;
 
-export function tell(kind: Notice["kind"], title: string, detail?: string) {
-  useNotices.setState(({ notices }) => ({ notices: [...notices.slice(-3), { id: next++, kind, title, detail }] }));
+export function tell(kind: Notice["kind"], title: string, detail?: string, action?: Notice["action"]): number {
+  const id = next++;
+  useNotices.setState(({ notices }) => ({
+    notices: [...notices.slice(-3), { id, kind, title, detail, action }],
+  }));
+  return id;
 }
 
 /** Says what was refused, and what would be allowed. */

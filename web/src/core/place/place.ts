@@ -11,6 +11,7 @@ const layers = [
   "delay",
   "cables",
   "computer",
+  "findings",
   "join",
   "source",
   "sound",

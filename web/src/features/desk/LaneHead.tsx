@@ -5,6 +5,7 @@ import { MixMeter, SourceMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 import { enter } from "@/core/place/entry";
 import { goTo, select, textOf, usePlace } from "@/core/place/place";
+import { FindingMark } from "@/features/findings";
 import { useWays } from "@/features/gear";
 import { toggleListen, useListening } from "@/features/listen";
 import { stop } from "@/shared/focus/roving";
@@ -65,6 +66,7 @@ export function LaneHead({ mix, number, folded }: { mix: Mix; number: number; fo
           {mix.name}
         </button>
       </h2>
+      <FindingMark points={[`mix/${mix.id}`]} name={mix.name} />
     </div>
   );
   const listenButton = (

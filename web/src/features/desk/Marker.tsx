@@ -1,10 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { TriangleAlert } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Gain, Mix, Source } from "@/core/api/client";
 import { type Seen, seenBy, sendOf } from "@/core/commands/show";
 import { meters, onPaint } from "@/core/meters/meters";
 import { enter } from "@/core/place/entry";
 import { select, textOf, usePlace } from "@/core/place/place";
+import { useFindingsAt } from "@/features/findings";
 import { firstStop } from "@/shared/focus/roving";
 import { decibels, decimal, gainText } from "@/shared/look/format";
 import { colorOf, SourceSign } from "@/shared/look/sources";
@@ -61,6 +63,7 @@ export function Marker({ mix, row, held, onOverDock, isOverDock }: Props) {
   const queries = useQueryClient();
   const change = useChangeSend();
   const [grabbed, setGrabbed] = useState(false);
+  const [finding] = useFindingsAt(`mix/${mix.id}`, `source/${source.id}`);
 
   useEffect(() => {
     let flipped = false;
@@ -236,12 +239,14 @@ export function Marker({ mix, row, held, onOverDock, isOverDock }: Props) {
         {...firstStop}
         data-focus={textOf(here)}
         aria-orientation="horizontal"
-        title={folded ? `${source.name} ${gainText(gain)}` : undefined}
+        title={
+          [folded ? `${source.name} ${gainText(gain)}` : "", finding?.sentence].filter(Boolean).join(". ") || undefined
+        }
         aria-label={`${source.name} in ${mix.name}`}
         aria-valuemin={-60}
         aria-valuemax={12}
         aria-valuenow={gain === "off" ? -60 : gain}
-        aria-valuetext={`${gainText(gain)}${send.muted ? ", muted" : ""}${held ? ", held: a loop" : ""}`}
+        aria-valuetext={`${gainText(gain)}${send.muted ? ", muted" : ""}${held ? ", held: a loop" : ""}${finding ? `. ${finding.sentence}` : ""}`}
         data-mix={mix.id}
         data-source={source.id}
         onPointerDown={grab}
@@ -269,6 +274,13 @@ export function Marker({ mix, row, held, onOverDock, isOverDock }: Props) {
           </span>
           <span className="text-[11px] text-quiet">{gainText(gain)}</span>
           {send.muted && <span className="text-[11px] text-quiet">muted</span>}
+          {finding && (
+            <TriangleAlert
+              size={13}
+              className={`self-center ${finding.harm === "Serious" ? "text-wrong" : "text-lamp-ink"}`}
+              aria-hidden="true"
+            />
+          )}
           {held ? (
             <span className="text-[11px] text-wrong">held: a loop</span>
           ) : (

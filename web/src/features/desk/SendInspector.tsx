@@ -3,6 +3,7 @@ import { sendOf } from "@/core/commands/show";
 import { meters } from "@/core/meters/meters";
 import { usePlace } from "@/core/place/place";
 import { DuckingSection } from "@/features/chains";
+import { TraceSection } from "@/features/findings";
 import { panText } from "@/shared/look/format";
 import { InspectorPanel } from "@/shared/ui/InspectorPanel";
 import { Readings } from "@/shared/ui/Readings";
@@ -63,6 +64,7 @@ function SendFields({ show, mix, source }: { show: Show; mix: Mix; source: Sourc
           ["Here, last 0.4 s", () => loudness(meters.send(mix.id, source.id))],
         ]}
       />
+      <TraceSection key={`trace ${mix.id} ${source.id}`} source={source.id} listener={`mix/${mix.id}`} />
       <DuckingSection show={show} source={source.id} mix={mix.id} />
       <p className="mt-2 text-xs text-quiet">
         A clean copy is taken before the source’s chain. On its marker: ← → move it by 0.5 dB, with Shift by 0.1; 0 sets

@@ -5,6 +5,7 @@ import { SourceMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 import { enter } from "@/core/place/entry";
 import { openLayer, select, textOf, usePlace } from "@/core/place/place";
+import { FindingMark } from "@/features/findings";
 import { AwayLine } from "@/features/gear";
 import { toggleListen, useListening } from "@/features/listen";
 import { MicrophoneLine } from "@/features/microphones";
@@ -101,6 +102,7 @@ function SourceItem({ source, compact }: { source: Source; compact: boolean }) {
         >
           {source.name}
         </button>
+        <FindingMark points={[`source/${source.id}`]} name={source.name} className="relative z-10" />
         {source.input.type === "soundFile" && (
           <Hint text="Play from the beginning">
             <button

@@ -26,6 +26,13 @@ export function NoticeArea() {
           <div className="min-w-0 grow">
             <Toast.Title className="font-medium">{n.title}</Toast.Title>
             {n.detail && <Toast.Description className="mt-0.5 text-xs text-quiet">{n.detail}</Toast.Description>}
+            {n.action && (
+              <Toast.Action asChild altText={n.action.words}>
+                <Button className="mt-1.5 h-7" onClick={n.action.act}>
+                  {n.action.words}
+                </Button>
+              </Toast.Action>
+            )}
           </div>
           <Toast.Close asChild>
             <Button tone="quiet" square className="-mt-1 -mr-1 h-7" aria-label="Dismiss" icon={<X size={14} />} />

@@ -1,0 +1,73 @@
+using System.Collections.Immutable;
+using System.ComponentModel.DataAnnotations;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Findings;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+using Kinetra.Server.Features.Shows;
+using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Kinetra.Server.Features.Findings;
+
+/// <summary>Something about where sound goes that a person should know.</summary>
+/// <param name="Key">What it stays the same by while its figures change.</param>
+/// <param name="Kind">What it is about.</param>
+/// <param name="Harm">How much harm it does.</param>
+/// <param name="Sentence">What is so, and what comes of it.</param>
+/// <param name="Places">What it concerns: where to look first comes first.</param>
+/// <param name="Fixes">What ends it, the least change first.</param>
+public sealed record FindingReport(string Key, FindingKind Kind, Harm Harm, string Sentence, ImmutableArray<Point> Places, ImmutableArray<FixReport> Fixes);
+
+/// <summary>One change that ends what was found.</summary>
+/// <param name="Label">What it does, as something that is asked for.</param>
+/// <param name="OfComputer">True: it changes the computer, and is no step of the show.</param>
+public sealed record FixReport(string Label, bool OfComputer);
+
+/// <summary>What is found in the live show.</summary>
+/// <param name="Show">The show.</param>
+/// <param name="Revision">At which revision.</param>
+/// <param name="Findings">The most harmful first.</param>
+public sealed record FindingsDocument(Guid Show, long Revision, ImmutableArray<FindingReport> Findings);
+
+/// <summary>The fix that is wanted.</summary>
+/// <param name="Key">Of which finding.</param>
+/// <param name="Label">Which of its fixes.</param>
+public sealed record WantedFix([property: MaxLength(2_000)] string Key, [property: MaxLength(400)] string Label);
+
+/// <summary>What is found about where every sound goes, and what ends it.</summary>
+sealed class FindingEndpoints : IFeature
+{
+    public void AddTo(IServiceCollection services, ServerOptions options) => services.AddSingleton<FindingsNow>();
+
+    public void MapTo(IEndpointRouteBuilder routes)
+    {
+        var show = routes.MapGroup(ShowEndpoints.Path + "/findings");
+        show.MapGet("", Get).WithName("getFindings").WithSummary("What is found about where every sound goes: doubles, loops, leaks, who hears himself, what is stranded.");
+        show.MapPost("/effect", EffectOf).WithName("getFixEffect").WithSummary("What a fix would change; it changes nothing yet.");
+        show.MapPost("/fix", FixAsync).WithName("fixFinding").WithSummary("Ends what was found by one of its fixes.");
+    }
+
+    private static Results<Ok<FindingsDocument>, ProblemHttpResult> Get(Guid show, FindingsNow findings)
+    {
+        var looked = findings.Look();
+        return looked.State.Show.Id == show
+            ? TypedResults.Ok(new FindingsDocument(
+                show,
+                looked.State.Show.Revision,
+                [.. looked.Findings.Select(f => new FindingReport(f.Key, f.Kind, f.Harm, f.Sentence, f.Places, [.. f.Fixes.Select(x => new FixReport(x.Label, x.Computer is not null))]))]))
+            : CommandAnswers.NotLive(looked.State);
+    }
+
+    private static Results<Ok<FixEffect>, ProblemHttpResult> EffectOf(Guid show, WantedFix wanted, FindingsNow findings) =>
+        Fixing.Effect(show, findings, looked => Find(looked, wanted), wanted.Key);
+
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> FixAsync(
+        WantedFix wanted, FindingsNow findings, ShowCommands commands, LiveShow live, LiveGear gear, [AsParameters] CommandCall call) =>
+        Fixing.DoAsync(call, findings, commands, live, gear, looked => Find(looked, wanted));
+
+    private static Fix? Find(Looked looked, WantedFix wanted) =>
+        looked.Findings.FirstOrDefault(f => f.Key == wanted.Key)?.Fixes.FirstOrDefault(f => f.Label == wanted.Label);
+}

@@ -1,0 +1,48 @@
+import { Button } from "@/shared/ui/Button";
+import { Failed, Loading } from "@/shared/ui/State";
+import { type Proposal, useEffectOf, useMakeSo } from "./findings";
+
+/** What a change would bring, before it is made. */
+export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofComputer?: boolean }) {
+  const effect = useEffectOf(proposal);
+  const { mutate, isPending } = useMakeSo();
+  if (effect.isError) return <Failed error={effect.error} retry={() => void effect.refetch()} />;
+  if (!effect.data) return <Loading what="what it would change" />;
+  const { ends, begins, heard } = effect.data;
+  return (
+    <section
+      aria-label={`${proposal.label}: what it would change`}
+      className="mt-2 rounded-md border border-line bg-raised p-2.5"
+    >
+      <Lines title="Who hears what then" lines={heard} none="Nobody hears anything otherwise." />
+      <Lines title={proposal.of === "finding" ? "It also ends" : "It ends"} lines={ends} />
+      <Lines title="It would bring" lines={begins} wrong />
+      <div className="mt-2 flex items-center gap-2">
+        <Button tone="lamp" className="h-7" disabled={isPending} onClick={() => mutate(proposal)}>
+          Do it
+        </Button>
+        <span className="text-[11px] text-quiet">
+          {ofComputer ? "It changes the computer; its history in Gear says so." : "One step; undo takes it back."}
+        </span>
+      </div>
+    </section>
+  );
+}
+
+function Lines({ title, lines, none, wrong }: { title: string; lines: string[]; none?: string; wrong?: boolean }) {
+  if (lines.length === 0 && !none) return null;
+  return (
+    <div className="mb-1.5">
+      <h3 className={`text-[11px] font-semibold ${wrong ? "text-wrong" : "text-quiet"}`}>{title}</h3>
+      {lines.length === 0 ? (
+        <p className="text-quiet">{none}</p>
+      ) : (
+        <ul>
+          {lines.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

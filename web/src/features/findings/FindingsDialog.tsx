@@ -1,0 +1,96 @@
+import { CircleAlert, Info, TriangleAlert } from "lucide-react";
+import { useState } from "react";
+import type { Finding, Show } from "@/core/api/client";
+import { closeLayer, goTo } from "@/core/place/place";
+import { Button } from "@/shared/ui/Button";
+import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { Failed, Loading } from "@/shared/ui/State";
+import { Effect } from "./Effect";
+import { selectionOf, useFindings } from "./findings";
+
+const harms = {
+  Serious: { words: "Spoils the show", Sign: CircleAlert, tone: "text-wrong" },
+  Noticeable: { words: "Will be noticed", Sign: TriangleAlert, tone: "text-lamp-ink" },
+  Slight: { words: "Good to know", Sign: Info, tone: "text-quiet" },
+} as const;
+
+/** All that is found about where sound goes, the most harmful first, with what ends it. */
+export function FindingsDialog({ show }: { show: Show }) {
+  const found = useFindings();
+  return (
+    <LayerDialog
+      title="What is found"
+      words="Where every sound goes, computed from the show and the computer as they are now, with every change."
+    >
+      {found.isError ? (
+        <Failed error={found.error} retry={() => void found.refetch()} />
+      ) : !found.data ? (
+        <Loading what="what is found" />
+      ) : found.data.findings.length === 0 ? (
+        <p className="text-quiet">Nothing: no sound comes twice, goes round, or to somebody it should not.</p>
+      ) : (
+        <ul className="text-[13px]">
+          {found.data.findings.map((f) => (
+            <Found key={f.key} finding={f} show={show} />
+          ))}
+        </ul>
+      )}
+    </LayerDialog>
+  );
+}
+
+function Found({ finding, show }: { finding: Finding; show: Show }) {
+  const [open, setOpen] = useState<string | null>(null);
+  const { words, Sign, tone } = harms[finding.harm];
+  const fix = finding.fixes.find((x) => x.label === open);
+  return (
+    <li className="grid grid-cols-[1.25rem_1fr] gap-x-2 border-line border-t py-2.5">
+      <Sign size={16} className={`mt-0.5 ${tone}`} aria-hidden="true" />
+      <div className="min-w-0">
+        <p>
+          <span className={`mr-1.5 font-semibold ${tone}`}>{words}.</span>
+          {finding.sentence}
+        </p>
+        <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
+          {finding.fixes.map((x) => (
+            <Button
+              key={x.label}
+              className="h-7"
+              aria-expanded={open === x.label}
+              onClick={() => setOpen(open === x.label ? null : x.label)}
+            >
+              {x.label}
+            </Button>
+          ))}
+          <Places finding={finding} show={show} />
+        </div>
+        {fix && (
+          <Effect
+            key={fix.label}
+            proposal={{ of: "finding", key: finding.key, label: fix.label }}
+            ofComputer={fix.ofComputer}
+          />
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** Leads to what a finding concerns. */
+function Places({ finding, show }: { finding: Finding; show: Show }) {
+  const places = finding.places.flatMap((point) => {
+    const selection = selectionOf(point);
+    const name =
+      selection?.kind === "mix"
+        ? show.mixes.find((m) => m.id === selection.mix)?.name
+        : selection?.kind === "source" && show.sources.find((s) => s.id === selection.source)?.name;
+    return name ? [{ name, go: () => closeLayer(selection) }] : [];
+  });
+  const shown = places.filter((p, i) => places.findIndex((q) => q.name === p.name) === i).slice(0, 2);
+  if (shown.length === 0) shown.push({ name: "Gear", go: () => goTo("gear") });
+  return shown.map(({ name, go }) => (
+    <Button key={name} tone="quiet" className="h-7" onClick={go}>
+      Show {name}
+    </Button>
+  ));
+}

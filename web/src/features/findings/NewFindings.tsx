@@ -1,0 +1,45 @@
+import { useEffect, useRef } from "react";
+import { useShow } from "@/core/commands/show";
+import { useUndo } from "@/core/commands/step";
+import { dismiss, tell } from "@/core/notices/notices";
+import { windowId } from "@/core/realtime/identity";
+import { doesHarm, useFindings } from "./findings";
+
+/** Says at once what an edit has brought that does harm, with the way back at hand where it was this window's. */
+export function NewFindings() {
+  const found = useFindings();
+  const show = useShow().data;
+  const undo = useUndo();
+  const known = useRef<{ show: string; keys: Set<string> }>(undefined);
+  const told = useRef<{ key: string; notice: number }[]>([]);
+  const last = useRef({ show, undo });
+  last.current = { show, undo };
+  const data = found.isPlaceholderData ? undefined : found.data;
+  useEffect(() => {
+    if (!data) return;
+    const harm = data.findings.filter(doesHarm);
+    const keys = new Set(harm.map((f) => f.key));
+    const before = known.current;
+    known.current = { show: data.show, keys };
+    // What is settled need not be told any longer.
+    told.current = told.current.filter(({ key, notice }) => {
+      if (!keys.has(key)) dismiss(notice);
+      return keys.has(key);
+    });
+    // Another show: what is found in it was there before.
+    if (before?.show !== data.show) return;
+    const [first, ...more] = harm.filter((f) => !before.keys.has(f.key));
+    if (!first) return;
+    const step = last.current.show?.toUndo;
+    const mine = step?.window === windowId && step.revision === data.revision;
+    const since = mine ? `Since: ${step.sentence}.` : "";
+    const notice = tell(
+      "wrong",
+      first.sentence,
+      more.length > 0 ? `And ${more.length} more. ${since}` : since || undefined,
+      mine ? { words: "Take that back", act: () => last.current.undo.mutate() } : undefined,
+    );
+    told.current.push({ key: first.key, notice });
+  }, [data]);
+  return null;
+}

@@ -1,0 +1,12 @@
+import { lazy } from "react";
+
+export { FindingMark } from "./FindingMark";
+export { FindingsState } from "./FindingsState";
+export { followFindings, useFindingsAt } from "./findings";
+export { NewFindings } from "./NewFindings";
+
+/** Loaded when it is opened first. */
+export const FindingsDialog = lazy(() => import("./FindingsDialog").then((m) => ({ default: m.FindingsDialog })));
+
+/** Loaded when something is selected first. */
+export const TraceSection = lazy(() => import("./TraceSection").then((m) => ({ default: m.TraceSection })));
