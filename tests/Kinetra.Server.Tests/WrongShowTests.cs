@@ -21,6 +21,8 @@ public sealed class WrongShowTests(RunningServer server) : IClassFixture<Running
     [InlineData("POST", "undo", """{"step":1}""")]
     [InlineData("POST", "sources/sea-mic/play", null)]
     [InlineData("PUT", "sources/host-mic/chain", """{"preset":"voiceClose"}""")]
+    [InlineData("POST", "findings/fix", """{"key":"k","label":"l"}""")]
+    [InlineData("POST", "trace/cut", """{"source":"host-mic","listener":"mix/viewers","label":"l"}""")]
     public async Task A_command_to_a_show_that_does_not_play_changes_nothing_of_the_one_that_does(string method, string path, string? body)
     {
         var (_, other) = await server.SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{await server.LiveAsync()}}"}""");

@@ -46,7 +46,7 @@ sealed class FindingEndpoints : IFeature
     {
         var show = routes.MapGroup(ShowEndpoints.Path + "/findings");
         show.MapGet("", Get).WithName("getFindings").WithSummary("What is found about where every sound goes: doubles, loops, leaks, who hears himself, what is stranded.");
-        show.MapPost("/effect", EffectOf).WithName("getFixEffect").WithSummary("What a fix would change; it changes nothing yet.");
+        show.MapGet("/effect", EffectOf).WithName("getFixEffect").WithSummary("What a fix would change; it changes nothing yet.");
         show.MapPost("/fix", FixAsync).WithName("fixFinding").WithSummary("Ends what was found by one of its fixes.");
     }
 
@@ -61,8 +61,8 @@ sealed class FindingEndpoints : IFeature
             : CommandAnswers.NotLive(looked.State);
     }
 
-    private static Results<Ok<FixEffect>, ProblemHttpResult> EffectOf(Guid show, WantedFix wanted, FindingsNow findings) =>
-        Fixing.Effect(show, findings, looked => Find(looked, wanted), wanted.Key);
+    private static Results<Ok<FixEffect>, ProblemHttpResult> EffectOf(Guid show, string key, string label, FindingsNow findings) =>
+        Fixing.Effect(show, findings, looked => Find(looked, new(key, label)), key);
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> FixAsync(
         WantedFix wanted, FindingsNow findings, ShowCommands commands, LiveShow live, LiveGear gear, [AsParameters] CommandCall call) =>

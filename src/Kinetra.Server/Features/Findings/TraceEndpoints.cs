@@ -33,11 +33,6 @@ public sealed record WayReport(ImmutableArray<HopReport> Hops, double GainDb, do
 /// <param name="Open">Where nothing comes: what would let it be heard; null: no change of the show alone.</param>
 public sealed record TraceDocument(string What, string Listener, double Count, ImmutableArray<WayReport> Ways, string Sentence, string? Open);
 
-/// <summary>What is to be traced.</summary>
-/// <param name="Source">The source.</param>
-/// <param name="Listener">Any point: a mix, a cable, a program's input, what a device plays.</param>
-public sealed record WantedTrace(SourceId Source, Point Listener);
-
 /// <summary>The change of a traced way that is wanted.</summary>
 /// <param name="Source">The source.</param>
 /// <param name="Listener">The listener.</param>
@@ -50,12 +45,12 @@ sealed class TraceEndpoints : IFeature
     public void MapTo(IEndpointRouteBuilder routes)
     {
         var trace = routes.MapGroup(ShowEndpoints.Path + "/trace");
-        trace.MapPost("", TraceOf).WithName("traceSound").WithSummary("Every way of a source to a listener, stretch by stretch; or why it is not heard there.");
-        trace.MapPost("/effect", CutEffect).WithName("getCutEffect").WithSummary("What ending a stretch of a way, or opening one, would change; it changes nothing yet.");
+        trace.MapGet("", TraceOf).WithName("traceSound").WithSummary("Every way of a source to a listener, stretch by stretch; or why it is not heard there.");
+        trace.MapGet("/effect", CutEffect).WithName("getCutEffect").WithSummary("What ending a stretch of a way, or opening one, would change; it changes nothing yet.");
         trace.MapPost("/cut", CutAsync).WithName("cutWay").WithSummary("Ends a stretch of a way, or opens what is shut on one.");
     }
 
-    private static Results<Ok<TraceDocument>, ProblemHttpResult> TraceOf(Guid show, WantedTrace wanted, FindingsNow findings)
+    private static Results<Ok<TraceDocument>, ProblemHttpResult> TraceOf(Guid show, string source, string listener, FindingsNow findings)
     {
         var looked = findings.Look();
         if (looked.State.Show.Id != show)
@@ -63,7 +58,12 @@ sealed class TraceEndpoints : IFeature
             return CommandAnswers.NotLive(looked.State);
         }
 
-        if (looked.Trace(wanted.Source, wanted.Listener) is not { } trace)
+        if (Point.Parse(listener) is not { } point)
+        {
+            return Problems.Invalid([new("listener", "This is no point of the signal.", Point.Allowed)]);
+        }
+
+        if (looked.Trace(new(source), point) is not { } trace)
         {
             return Problems.NotFound("listener", "The show has no such source, or there is no such listener now.", "a source of the show, and a mix, a cable, an input of a program that runs, or a device that is there");
         }
@@ -81,8 +81,8 @@ sealed class TraceEndpoints : IFeature
         static double Milliseconds(int frames) => Math.Round(frames * 1_000.0 / AudioFormat.SampleRate, 2);
     }
 
-    private static Results<Ok<FixEffect>, ProblemHttpResult> CutEffect(Guid show, WantedCut wanted, FindingsNow findings) =>
-        Fixing.Effect(show, findings, looked => Find(looked, wanted), null);
+    private static Results<Ok<FixEffect>, ProblemHttpResult> CutEffect(Guid show, string source, string listener, string label, FindingsNow findings) =>
+        Fixing.Effect(show, findings, looked => Point.Parse(listener) is { } point ? Find(looked, new(new(source), point, label)) : null, null);
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> CutAsync(
         WantedCut wanted, FindingsNow findings, ShowCommands commands, LiveShow live, LiveGear gear, [AsParameters] CommandCall call) =>

@@ -49,14 +49,14 @@ export type Proposal =
 /** What a change would bring, for the state of the show that is seen. */
 export function useEffectOf(proposal: Proposal) {
   const show = useShow().data;
-  const params = { params: { path: { show: show?.id ?? "" } } };
+  const path = { show: show?.id ?? "" };
   return useQuery({
     queryKey: [...findingsKey, show?.id, show?.revision, proposal],
     queryFn: () =>
       answer(
         proposal.of === "finding"
-          ? api.POST("/api/shows/{show}/findings/effect", { ...params, body: bodyOf(proposal) })
-          : api.POST("/api/shows/{show}/trace/effect", { ...params, body: bodyOf(proposal) }),
+          ? api.GET("/api/shows/{show}/findings/effect", { params: { path, query: bodyOf(proposal) } })
+          : api.GET("/api/shows/{show}/trace/effect", { params: { path, query: bodyOf(proposal) } }),
       ),
     enabled: show !== undefined,
     // Not so any more: what asked for it says so by itself.
@@ -85,9 +85,8 @@ export function useTrace(source: string, listener: string) {
     queryKey: [...findingsKey, show?.id, show?.revision, "trace", source, listener],
     queryFn: () =>
       answer(
-        api.POST("/api/shows/{show}/trace", {
-          params: { path: { show: show?.id ?? "" } },
-          body: { source, listener },
+        api.GET("/api/shows/{show}/trace", {
+          params: { path: { show: show?.id ?? "" }, query: { source, listener } },
         }),
       ),
     enabled: show !== undefined,
