@@ -11,7 +11,19 @@ const sizes = [
   { width: 390, height: 844 },
 ] as const;
 
-const layers = ["shows", "history", "keys", "delay", "cables", "findings", "join", "source", "sound", "microphone", "mix"] as const;
+const layers = [
+  "shows",
+  "history",
+  "keys",
+  "delay",
+  "cables",
+  "findings",
+  "join",
+  "source",
+  "sound",
+  "microphone",
+  "mix",
+] as const;
 
 /** What stands in the address, and what is there once it is drawn. */
 const places: [address: string, there: (page: Page) => Promise<void>][] = [
