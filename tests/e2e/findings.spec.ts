@@ -68,6 +68,19 @@ test("what an edit brought is taken back where it is told", async ({ page, stepp
   await expect(page.getByRole("button", { name: "Nothing wrong found" })).toBeVisible();
 });
 
+test("a notice keeps Escape from nothing: it goes, and so does what is open", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await page.getByRole("button", { name: "Let Viewers hear Crew talk" }).click();
+  const told = page.locator("[data-notice]").filter({ hasText: "Crew talk is private" });
+  await page.getByRole("button", { name: "Cables" }).click();
+  const dialog = page.getByRole("dialog", { name: "Cables" });
+  await expect(dialog).toBeVisible();
+  await expect(told).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(dialog).toBeHidden();
+  await expect(told).toBeHidden();
+});
+
 test("quick hands under a slow answer: a fix that is pressed twice is one step", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await page.getByRole("button", { name: "Let Guest hears hear Guest call" }).click();
@@ -97,6 +110,9 @@ test("a send says every stretch of the way, and where it is not heard why, and w
   const trace = page.getByRole("region", { name: "How it gets here" });
   await expect(trace).toContainText("Record shelf reaches Viewers by one way");
   await expect(trace.getByRole("listitem").filter({ hasText: "send" })).toContainText("−9.0 dB");
+  await trace.getByRole("radio", { name: "Beacon encoder" }).click();
+  await expect(trace).toContainText("Record shelf reaches Beacon encoder by one way");
+  await expect(trace.getByRole("listitem").last()).toContainText("Beacon encoder hears it");
   await page.goto(`${stepped.url}/?at=send/guest-hears/sea-mic`);
   await expect(trace).toContainText(
     "Guest hears does not hear Sea mic, because Sea mic waits in the dock of Guest hears.",

@@ -173,3 +173,31 @@ test("a voice's chain, and a send that is ducked", async ({ page, stepped }) => 
   await expect(page.getByRole("button", { name: /^Ducker/ })).toContainText("−9.0 dB");
   await shoot(page, "ducking");
 });
+
+test("what is found, what a fix would change, and how a sound gets here", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  await stepped.step(13.5);
+  const { id, revision } = (await stepped.get("/api/shows/live")) as { id: string; revision: number };
+  const change = (at: number, path: string, body: object) =>
+    stepped.send("PATCH", `/api/shows/${id}/${path}?revision=${revision + at}`, body);
+  await change(0, "mixes/guest-hears/sends/guest-call", { heard: true, gain: -3 });
+  const input = { type: "app", app: "record-shelf", port: "music", stillPlays: true };
+  await change(1, "sources/record-shelf", { input });
+  await page.getByRole("button", { name: "2 findings", exact: true }).click();
+  const dialog = page.getByRole("dialog", { name: "What is found" });
+  await dialog.getByRole("button", { name: "Leave Guest call out of Guest hears" }).click();
+  await expect(dialog.getByRole("region", { name: /what it would change/ })).toBeVisible();
+  await page.reload();
+  await dialog.getByRole("button", { name: "Leave Guest call out of Guest hears" }).click();
+  await expect(dialog.getByRole("region", { name: /what it would change/ })).toBeVisible();
+  await shoot(page, "findings");
+  await page.keyboard.press("Escape");
+  // From the player straight into the headset, and once more through the desk.
+  await page.emulateMedia({ colorScheme: "light" });
+  await page.goto(`${stepped.url}/?at=send/my-ears/record-shelf`);
+  const trace = page.getByRole("region", { name: "How it gets here" });
+  await trace.getByRole("radio", { name: "Headset" }).click();
+  await expect(trace).toContainText("Record shelf reaches Headset by 2 ways");
+  await stepped.step(0.5);
+  await shoot(page, "trace");
+});

@@ -21,7 +21,7 @@ public sealed record Consequences(ImmutableArray<string> Ends, ImmutableArray<Fi
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
-        var (old, now) = (Examination.Of(before), Examination.Of(after));
+        var (old, now) = (before.Findings, after.Findings);
         var known = old.Select(f => f.Key).ToHashSet();
         var left = now.Select(f => f.Key).ToHashSet();
         return new([.. known.Where(k => !left.Contains(k))], [.. now.Where(f => !known.Contains(f.Key))], HeardOtherwise(before, after));

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using Kinetra.Core.Editing;
@@ -8,13 +9,20 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Findings;
 
-/// <summary>What is looked into: a show and a computer as they are wired, and where every sound in them goes.</summary>
+/// <summary>What is looked into: a show and a computer as they are wired, and where every sound in them goes. Any thread.</summary>
 /// <param name="Routed">How all is wired.</param>
 /// <param name="Unmet">What the show wants of the computer and what is not so.</param>
 public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 {
     /// <summary>Where every sound goes.</summary>
     public Spread Spread { get; } = Spread.Of(Routed);
+
+    /// <summary>What is found in it, the most harmful first; worked out once.</summary>
+    public ImmutableArray<Finding> Findings => LazyInitializer.EnsureInitialized(ref _findings, () => new Found(Examination.Of(this))).All;
+
+    private Found? _findings;
+
+    private sealed record Found(ImmutableArray<Finding> All);
 
     // What a link does to the power of what comes along it, and by how much later that is.
     internal (double GainDecibels, int DelayFrames) StretchOf(Link link)
@@ -31,7 +39,7 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 
     internal GearState Gear => Routed.Wiring.Gear;
 
-    internal string NameOf(Point point) => _names.TryGetValue(point, out var known) ? known : _names[point] = FindName(point);
+    internal string NameOf(Point point) => _names.GetOrAdd(point, FindName);
 
     /// <summary>"A", "A and B", "A, B and 3 others".</summary>
     internal static string Listed(IReadOnlyList<string> names) => names.Count switch
@@ -42,8 +50,8 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
         _ => $"{names[0]}, {names[1]} and {names.Count - 2} others",
     };
 
-    private readonly Dictionary<Point, string> _names = [];
-    private readonly Dictionary<Origin, Source?> _sources = [];
+    private readonly ConcurrentDictionary<Point, string> _names = new();
+    private readonly ConcurrentDictionary<Origin, Source?> _sources = new();
 
     private string FindName(Point point) => point switch
     {
@@ -65,7 +73,7 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
     };
 
     /// <summary>The source that takes a sound as it begins, the show's first; a catch-all only where it is none's own.</summary>
-    internal Source? SourceOf(Origin origin) => _sources.TryGetValue(origin, out var known) ? known : _sources[origin] = FindSource(origin);
+    internal Source? SourceOf(Origin origin) => _sources.GetOrAdd(origin, FindSource);
 
     private Source? FindSource(Origin origin) => Rig.Sources.FirstOrDefault(s => Takes(s, origin)) ?? (origin.Point is AppPoint port
         ? Rig.Sources.FirstOrDefault(s => s.Input is AppInput { Port: null } tap && tap.App == port.Id)

@@ -110,8 +110,11 @@ public sealed class Spread
     public SoundPath? WayTo(Origin origin, Point to)
     {
         ArgumentNullException.ThrowIfNull(to);
-        Walk(origin, null);
-        return _routed.Wiring.PlaceOf(to) is >= 0 and var place && _visited[place] ? PathTo(place, Loudest(place).Channel) : null;
+        lock (_via)
+        {
+            Walk(origin, null);
+            return _routed.Wiring.PlaceOf(to) is >= 0 and var place && _visited[place] ? PathTo(place, Loudest(place).Channel) : null;
+        }
     }
 
     /// <summary>True for a program that has a sound of its own, beside what it passes on.</summary>

@@ -48,7 +48,7 @@ export function TopBar() {
   const { start, stop } = useRecord();
   return (
     <header className="flex h-13 shrink-0 items-center gap-3 border-line border-b bg-surface px-4 max-md:gap-1.5 max-md:px-2">
-      <div className="min-w-24 md:max-w-80">
+      <div className="min-w-14 md:min-w-24 md:max-w-80">
         <Hint text="All shows: open, copy, rename">
           <button
             type="button"
@@ -93,7 +93,7 @@ export function TopBar() {
           icon={<VolumeX size={16} />}
           onClick={() => hush.mutate(!hushed)}
         >
-          {hushed ? "Hushed" : "Hush"}
+          <span className="max-[359px]:sr-only">{hushed ? "Hushed" : "Hush"}</span>
         </Button>
       </Hint>
       <Hint
@@ -110,7 +110,7 @@ export function TopBar() {
           icon={recording ? <Square size={13} fill="currentColor" /> : <Circle size={13} fill="currentColor" />}
           onClick={() => (recording ? stop.mutate() : start.mutate())}
         >
-          {recording ? <Recorded /> : "Record"}
+          <span className="max-[359px]:sr-only">{recording ? <Recorded /> : "Record"}</span>
         </Button>
       </Hint>
     </header>

@@ -25,7 +25,7 @@ public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, T
         }
 
         var situation = Of(state.Show.Rig, computer with { Gear = now.State }, null);
-        var looked = new Looked(state, situation, Examination.Of(situation));
+        var looked = new Looked(state, situation, situation.Findings);
         Volatile.Write(ref _known, new Known(state.Show.Rig, now, computer, looked));
         return looked;
     }

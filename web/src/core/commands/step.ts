@@ -48,7 +48,7 @@ export function useStep<T = void>(send: (change: T, seen: Seen) => Promise<Show>
     onError: (error) => refused(queries, error),
   });
   const mutate = useCallback(
-    (change: T, options?: { onSuccess?: (show: Show) => void }) =>
+    (change: T, options?: { onSuccess?: (show: Show) => void; onSettled?: () => void }) =>
       enqueue({ change, show: seenBy(queries)?.show }, options),
     [enqueue, queries],
   );

@@ -33,6 +33,10 @@ export function tellWrong(error: unknown) {
   else tell("wrong", "Something went wrong that nobody foresaw.", String(error));
 }
 
+export function dismissAll() {
+  useNotices.setState({ notices: [] });
+}
+
 export function dismiss(id: number) {
   useNotices.setState(({ notices }) => ({ notices: notices.filter((n) => n.id !== id) }));
 }

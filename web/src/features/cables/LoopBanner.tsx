@@ -3,6 +3,9 @@ import type { Show } from "@/core/api/client";
 import { Button } from "@/shared/ui/Button";
 import { useAllowLoop } from "./cables";
 
+/** What comes back softer than this is no more than a faint tail: it stands among the findings. */
+const audible = -20;
+
 /** Says which loops there are, and lets those that are held be settled. */
 export function LoopBanner({ show }: { show: Show }) {
   const allow = useAllowLoop();
@@ -10,6 +13,7 @@ export function LoopBanner({ show }: { show: Show }) {
     <div role="status" aria-live="polite">
       {show.loops.map((loop) => {
         const held = loop.held.length > 0;
+        if (!held && loop.gainDb < audible) return null;
         return (
           <div
             key={loop.sentence}

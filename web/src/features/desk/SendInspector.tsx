@@ -4,6 +4,7 @@ import { meters } from "@/core/meters/meters";
 import { usePlace } from "@/core/place/place";
 import { DuckingSection } from "@/features/chains";
 import { TraceSection } from "@/features/findings";
+import { useListeners } from "@/features/gear";
 import { panText } from "@/shared/look/format";
 import { InspectorPanel } from "@/shared/ui/InspectorPanel";
 import { Readings } from "@/shared/ui/Readings";
@@ -36,6 +37,7 @@ function readPan(text: string): number | null {
 
 function SendFields({ show, mix, source }: { show: Show; mix: Mix; source: Source }) {
   const send = sendOf(mix, source.id);
+  const listeners = useListeners(mix);
   const { mutate, editing } = useChangeSend();
   const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ mix: mix.id, source: source.id, change });
   return (
@@ -64,7 +66,7 @@ function SendFields({ show, mix, source }: { show: Show; mix: Mix; source: Sourc
           ["Here, last 0.4 s", () => loudness(meters.send(mix.id, source.id))],
         ]}
       />
-      <TraceSection key={`trace ${mix.id} ${source.id}`} source={source.id} listener={`mix/${mix.id}`} />
+      <TraceSection key={`trace ${mix.id} ${source.id}`} source={source.id} listeners={listeners} />
       <DuckingSection show={show} source={source.id} mix={mix.id} />
       <p className="mt-2 text-xs text-quiet">
         A clean copy is taken before the source’s chain. On its marker: ← → move it by 0.5 dB, with Shift by 0.1; 0 sets

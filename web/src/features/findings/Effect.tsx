@@ -1,3 +1,4 @@
+import { useOneAtATime } from "@/core/commands/once";
 import { Button } from "@/shared/ui/Button";
 import { Failed, Loading } from "@/shared/ui/State";
 import { type Proposal, useEffectOf, useMakeSo } from "./findings";
@@ -6,6 +7,7 @@ import { type Proposal, useEffectOf, useMakeSo } from "./findings";
 export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofComputer?: boolean }) {
   const effect = useEffectOf(proposal);
   const { mutate, isPending } = useMakeSo();
+  const { begin, end } = useOneAtATime();
   if (effect.isError) return <Failed error={effect.error} retry={() => void effect.refetch()} />;
   if (!effect.data) return <Loading what="what it would change" />;
   const { ends, begins, heard } = effect.data;
@@ -18,7 +20,12 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
       <Lines title={proposal.of === "finding" ? "It also ends" : "It ends"} lines={ends} />
       <Lines title="It would bring" lines={begins} wrong />
       <div className="mt-2 flex items-center gap-2">
-        <Button tone="lamp" className="h-7" disabled={isPending} onClick={() => mutate(proposal)}>
+        <Button
+          tone="lamp"
+          className="h-7"
+          disabled={isPending}
+          onClick={() => begin(() => mutate(proposal, { onSettled: end }))}
+        >
           Do it
         </Button>
         <span className="text-[11px] text-quiet">

@@ -13,7 +13,7 @@ export function FindingsState() {
     harm.length === 0 ? "Nothing wrong found" : `${harm.length} ${harm.length === 1 ? "finding" : "findings"}`;
   const tone =
     harm.length === 0
-      ? "border-transparent text-quiet hover:text-ink"
+      ? "border-transparent text-quiet hover:text-ink max-md:hidden"
       : serious
         ? "border-wrong text-wrong hover:bg-wrong/10"
         : "border-lamp text-lamp-ink hover:bg-lamp/10";

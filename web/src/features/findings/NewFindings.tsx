@@ -28,7 +28,8 @@ export function NewFindings() {
     });
     // Another show: what is found in it was there before.
     if (before?.show !== data.show) return;
-    const [first, ...more] = harm.filter((f) => !before.keys.has(f.key));
+    // What is only noticeable may be half of something that is being built: it is counted, and interrupts nobody.
+    const [first, ...more] = harm.filter((f) => f.harm === "Serious" && !before.keys.has(f.key));
     if (!first) return;
     const step = last.current.show?.toUndo;
     const mine = step?.window === windowId && step.revision === data.revision;

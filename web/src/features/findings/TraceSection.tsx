@@ -2,18 +2,32 @@ import { useState } from "react";
 import type { Hop, TracedWay } from "@/core/api/client";
 import { decimal, gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Choice } from "@/shared/ui/Choice";
 import { Failed, Loading } from "@/shared/ui/State";
 import { Effect } from "./Effect";
 import { useTrace } from "./findings";
 
 interface Props {
   source: string;
-  /** Any point: a mix, a cable, a program's input. */
-  listener: string;
+  /** Points that it can be traced to, the first one to begin with: a mix, a program's input, what a device plays. */
+  listeners: readonly { value: string; words: string }[];
 }
 
 /** Every way by which a source comes to a listener, stretch by stretch; or why it is not heard there, and what would change that. */
-export function TraceSection({ source, listener }: Props) {
+export function TraceSection({ source, listeners }: Props) {
+  const [wanted, setWanted] = useState("");
+  // Whoever is chosen may be gone meanwhile.
+  const listener = (listeners.find((l) => l.value === wanted) ?? listeners[0])?.value ?? "";
+  return (
+    <section aria-label="How it gets here" className="mt-1 border-line border-t pt-2 text-[13px]">
+      <h3 className="mb-1 text-xs text-quiet">How it gets here</h3>
+      {listeners.length > 1 && <Choice label="Traced to" value={listener} options={listeners} onChange={setWanted} />}
+      <Traced key={listener} source={source} listener={listener} />
+    </section>
+  );
+}
+
+function Traced({ source, listener }: { source: string; listener: string }) {
   const trace = useTrace(source, listener);
   const [open, setOpen] = useState<string | null>(null);
   const propose = (label: string) => setOpen(open === label ? null : label);
@@ -22,9 +36,8 @@ export function TraceSection({ source, listener }: Props) {
   const { ways, sentence, count, open: opening } = trace.data;
   const offered = opening === open || ways.some((w) => w.hops.some((h) => h.cut === open));
   return (
-    <section aria-label="How it gets here" className="mt-1 border-line border-t pt-2 text-[13px]">
-      <h3 className="mb-1 text-xs text-quiet">How it gets here</h3>
-      <p>{sentence}</p>
+    <>
+      <p className="mt-1">{sentence}</p>
       {ways.map((way, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: ways have no other name than how strong they are
         <Way key={i} way={way} number={ways.length > 1 ? i + 1 : null} open={open} propose={propose} />
@@ -40,7 +53,7 @@ export function TraceSection({ source, listener }: Props) {
         </Button>
       )}
       {open && offered && <Effect key={open} proposal={{ of: "way", source, listener, label: open }} />}
-    </section>
+    </>
   );
 }
 

@@ -1,6 +1,7 @@
 import { lazy } from "react";
 
 export { FindingMark } from "./FindingMark";
+export { FindingNotes } from "./FindingNotes";
 export { FindingsState } from "./FindingsState";
 export { followFindings, useFindingsAt } from "./findings";
 export { NewFindings } from "./NewFindings";

@@ -24,6 +24,7 @@ export function AppSentence({ gear, show, app }: { gear: Gear; show: Show; app: 
   return (
     <Sentence
       name={app.name}
+      at={`app/${app.id}`}
       points={app.isRunning ? points : []}
       quiet={!app.isRunning}
       below={<Below gear={gear} app={app} />}

@@ -24,6 +24,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
   return (
     <Sentence
       name={device.name}
+      at={`device/${device.id}`}
       points={present ? [`device/${device.id}/in`, `device/${device.id}/out`] : []}
       quiet={!present}
       below={

@@ -1,9 +1,11 @@
 import type { ReactNode } from "react";
+import { FindingNotes } from "@/features/findings";
 import { Level } from "./Level";
 
 /** One sentence with the level that belongs to it, and what is to be said or done below it. */
 export function Sentence({
   name,
+  at,
   points,
   quiet,
   below,
@@ -11,6 +13,8 @@ export function Sentence({
 }: {
   /** What it is about. */
   name: string;
+  /** The place of which findings are told below it. */
+  at?: string;
   points: readonly string[];
   /** It speaks of something that is not there now. */
   quiet?: boolean;
@@ -23,6 +27,7 @@ export function Sentence({
       <div className="min-w-0 grow">
         <p className={`text-[14px] leading-6 ${quiet ? "text-quiet" : ""}`}>{children}</p>
         {below}
+        {at && <FindingNotes at={at} />}
       </div>
     </li>
   );

@@ -4,7 +4,7 @@ export type { OtherSort } from "./AddSource";
 export { AwayLine } from "./AwayLine";
 export { followGear } from "./known";
 export { WishState } from "./WishState";
-export { useWays } from "./ways";
+export { useListeners, useWays } from "./ways";
 
 /** Its code comes when it is opened first. */
 export const SpeakNow = lazy(() => import("./SpeakNow").then((m) => ({ default: m.SpeakNow })));

@@ -27,6 +27,26 @@ export function useWays(mix: Mix): Way[] {
   ];
 }
 
+/** Who hears a mix: itself, the devices that it goes to now, and the programs that take it from its cables. */
+export function useListeners(mix: Mix): { value: string; words: string }[] {
+  const gear = useGear().data;
+  const show = useShow().data;
+  if (!show || !gear) return [{ value: `mix/${mix.id}`, words: mix.name }];
+  const devices = mix.destinations.flatMap(({ end, on }) => {
+    const device = on && end.type === "device" ? gear.devices.find((d) => d.id === end.device) : undefined;
+    return device?.isPresent && !device.busyWith ? [{ value: `device/${device.id}/out`, words: device.name }] : [];
+  });
+  const cables = feedsOf(show, mix.id).map(({ cable }) => `cable/${cable.id}`);
+  const programs = gear.apps.flatMap((app) =>
+    app.isRunning
+      ? app.ports
+          .filter((p) => p.side === "In" && p.end !== null && cables.includes(p.end))
+          .map((p) => ({ value: `app/${app.id}/${p.id}`, words: app.name }))
+      : [],
+  );
+  return [{ value: `mix/${mix.id}`, words: mix.name }, ...devices, ...programs];
+}
+
 /** Cables that a mix plays into, with how. */
 export function feedsOf(show: Show, mix: string) {
   return show.cables.flatMap((cable) =>

@@ -1,5 +1,6 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "@/core/api/client";
+import { useOneAtATime } from "@/core/commands/once";
 import { tellWrong } from "@/core/notices/notices";
 import { refetchOn } from "@/core/realtime/hub";
 
@@ -32,7 +33,8 @@ export function jobFileUrl(job: string): string {
 
 /** Begins what takes long on a whole take: reading all of it through, or packing it into one file. */
 export function useTakeJob(take: string) {
-  return useMutation({
+  const { begin, end } = useOneAtATime();
+  const { mutate, isPending } = useMutation({
     mutationFn: (kind: "check" | "export") => {
       const params = { path: { take } };
       return kind === "check"
@@ -40,7 +42,9 @@ export function useTakeJob(take: string) {
         : answer(api.POST("/api/takes/{take}/export", { params }));
     },
     onError: tellWrong,
+    onSettled: end,
   });
+  return { mutate: (kind: "check" | "export") => begin(() => mutate(kind)), isPending };
 }
 
 /** Begins a take, or ends the one that is being recorded. */

@@ -1,6 +1,6 @@
 import { Check } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { Fragment, type ReactElement, type ReactNode } from "react";
+import { Fragment, type ReactElement, type ReactNode, useRef, useState } from "react";
 
 export interface MenuItem {
   words: string;
@@ -15,12 +15,22 @@ export interface MenuItem {
   onSelect: () => void;
 }
 
+/** While a menu is open nothing moves under the hand: what is there no more rests where it was, what is new comes last. */
+function inPlace(before: MenuItem[], now: MenuItem[]): MenuItem[] {
+  const left = [...now];
+  const kept = before.map((item) => {
+    const at = left.findIndex((other) => other.words === item.words && other.group === item.group);
+    return at < 0 ? { ...item, disabled: true } : (left.splice(at, 1)[0] ?? item);
+  });
+  return [...kept, ...left];
+}
+
 /** A few actions, or one of a few choices, behind a button. */
 export function Menu({
   trigger,
   disabled,
   title,
-  items,
+  items: now,
   note,
 }: {
   trigger: ReactElement;
@@ -30,8 +40,12 @@ export function Menu({
   items: MenuItem[];
   note?: ReactNode;
 }) {
+  const [open, setOpen] = useState(false);
+  const shown = useRef(now);
+  shown.current = open ? inPlace(shown.current, now) : now;
+  const items = shown.current;
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={open} onOpenChange={setOpen}>
       <DropdownMenu.Trigger asChild disabled={disabled}>
         {trigger}
       </DropdownMenu.Trigger>

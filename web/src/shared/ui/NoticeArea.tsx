@@ -1,6 +1,8 @@
 import { CircleCheck, TriangleAlert, X } from "lucide-react";
 import { Toast } from "radix-ui";
-import { dismiss, useNotices } from "@/core/notices/notices";
+import { useEffect } from "react";
+import { flushSync } from "react-dom";
+import { dismiss, dismissAll, useNotices } from "@/core/notices/notices";
 import { Button } from "./Button";
 
 const wrongStays = 12_000;
@@ -9,11 +11,20 @@ const doneStays = 5_000;
 /** Short words about what just happened. Spoken by screen readers, and gone by themselves. */
 export function NoticeArea() {
   const notices = useNotices((s) => s.notices);
+  useEffect(() => {
+    // A notice counts as the uppermost layer, and would keep Escape from what the person looks at: it goes first, and the key goes on.
+    const leave = (e: KeyboardEvent) => {
+      if (e.key === "Escape" && !(document.activeElement?.closest("[data-notice]") ?? false)) flushSync(dismissAll);
+    };
+    window.addEventListener("keydown", leave, true);
+    return () => window.removeEventListener("keydown", leave, true);
+  }, []);
   return (
     <Toast.Provider swipeDirection="right">
       {notices.map((n) => (
         <Toast.Root
           key={n.id}
+          data-notice=""
           duration={n.kind === "wrong" ? wrongStays : doneStays}
           onOpenChange={(open) => !open && dismiss(n.id)}
           className="flex items-start gap-2.5 rounded-md border border-line bg-raised p-3 shadow-xl"
