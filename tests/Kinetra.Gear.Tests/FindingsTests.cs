@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Findings;
 using Kinetra.Core.Gear;
@@ -45,6 +46,28 @@ public class FindingsTests
     }
 
     [Fact]
+    public void Private_talk_that_goes_to_the_encoder_past_every_mix_is_found_and_what_goes_through_viewers_is_told_once()
+    {
+        GearState Straight(GearState g) => g.With(g.Find(PracticeCatalog.Crew)! with { Ports = [.. g.Find(PracticeCatalog.Crew)!.Ports.Select(p => p.Side == Side.Out ? p with { Choice = new ChosenEnd(new CablePoint(new("to-encoder"))) } : p)] });
+        var past = Serious(Of(Straight, LampRoom.Rig(), new RemoveSource(new("crew-talk")))).ShouldHaveSingleItem();
+        past.Sentence.ShouldBe("Crew room is private and reaches Beacon encoder through Air line: the audience hears it.");
+        Serious(Of(LampRoom.Rig(), new SetSend(Viewers, new("crew-talk"), Heard: true))).ShouldHaveSingleItem().Kind.ShouldBe(FindingKind.Leak);
+    }
+
+    [Fact]
+    public void Two_people_on_one_stereo_input_who_hear_themselves_late_are_one_finding_and_no_key_stands_twice()
+    {
+        var delay = new Processor { Id = new("d"), Type = "delay", Values = ImmutableSortedDictionary<string, double>.Empty.Add("time", 25) };
+        var situation = Of(
+            LampRoom.Rig(),
+            new SetSource(new("host-mic"), Input: new DeviceInput(PracticeCatalog.Interface, 0, 1)),
+            new SetChain(new SourcePoint(new("host-mic")), [delay]),
+            new SetSend(Ears, new("host-mic"), Heard: true));
+        situation.Findings.Count(f => f.Kind == FindingKind.LateVoice).ShouldBe(1);
+        situation.Findings.Select(f => f.Key).ShouldBeUnique();
+    }
+
+    [Fact]
     public void A_program_that_plays_beside_its_copy_is_heard_twice_and_either_can_be_ended()
     {
         var situation = Of(LampRoom.Rig(), new SetSource(new("record-shelf"), Input: new AppInput(PracticeCatalog.Music, "music", StillPlays: true)));
@@ -84,7 +107,7 @@ public class FindingsTests
             g => g.With(g.Find(PracticeCatalog.Encoder)! with { Ports = [.. g.Find(PracticeCatalog.Encoder)!.Ports.Select(p => p.Id == "main" ? p with { Choice = new ChosenEnd(new CablePoint(cable.Id)) } : p)] }),
             LampRoom.Rig(),
             new AddCable(cable));
-        Examination.Of(set).Single(f => f.Kind == FindingKind.LostChannels).Sentence.ShouldBe("Beacon encoder takes 2 of 4 channels of Wide: Record shelf, on channels 3 to 4, falls away.");
+        Examination.Of(set).Single(f => f.Kind == FindingKind.LostChannels).Sentence.ShouldBe("Beacon encoder takes 2 of 4 channels of Wide: Record shelf, on channels 3, 4, falls away.");
     }
 
     [Fact]
@@ -133,6 +156,11 @@ public class FindingsTests
         Trace.Of(open, new("sea-mic"), new AppPoint(PracticeCatalog.Call, "mic")).Count.ShouldBe(1);
 
         Should.Throw<ArgumentException>(() => Trace.Of(situation, new("nobody"), new MixPoint(Viewers)));
+
+        // A program that does not run, and a device that is pulled out, reach nobody.
+        var gone = Of(g => g.With(g.Find(PracticeCatalog.Music)! with { IsRunning = false }).With(g.Find(PracticeCatalog.Interface)! with { IsPresent = false }), LampRoom.Rig());
+        Trace.Of(gone, new("record-shelf"), new MixPoint(Viewers)).Sentence.ShouldBe("Viewers does not hear Record shelf: what it comes from is not there now.");
+        Trace.Of(gone, new("host-mic"), new MixPoint(Viewers)).Ways.ShouldBeEmpty();
     }
 
     private static List<Finding> Serious(Situation situation) => [.. Examination.Of(situation).Where(f => f.Harm == Harm.Serious)];

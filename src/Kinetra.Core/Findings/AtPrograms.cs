@@ -33,7 +33,7 @@ static class AtPrograms
             }
 
             var what = string.Join(", ", into.Where(l => l.Map.Cells.Any(c => c.Gain != 0 && lost.Contains(c.To))).Select(l => s.NameOf(l.From)).Distinct());
-            var channels = lost.Count == 1 ? $"channel {lost[0] + 1}" : $"channels {lost[0] + 1} to {lost[^1] + 1}";
+            var channels = $"{(lost.Count == 1 ? "channel" : "channels")} {string.Join(", ", lost.Select(c => c + 1))}";
             yield return new Finding(
                 FindingKind.LostChannels,
                 $"lost {link.To} {link.From}",

@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using System.Security.Cryptography;
+using System.Text;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
@@ -19,7 +21,7 @@ static class Circles
             var ends = loop.Held.IsEmpty ? loop.Links : loop.Held;
             yield return new Finding(
                 FindingKind.Loop,
-                $"loop {string.Join(' ', points)}",
+                KeyOf(loop),
                 loop.GainDecibels >= Loops.HeldFrom ? Harm.Serious : loop.GainDecibels >= Audible ? Harm.Noticeable : Harm.Slight,
                 Sentence(loop, s),
                 [.. loop.Held.Select(l => l.Via is SendPoint or null ? l.To : l.From), .. points.Where(p => p is MixPoint { Tap: Tap.AfterChain } or CablePoint or SourcePoint { Tap: Tap.AfterChain } or AppPoint)],
@@ -27,15 +29,21 @@ static class Circles
         }
     }
 
+    // A loop can lead through a hundred points: what they are is told, what they are called by is short.
+    private static string KeyOf(SoundLoop loop) => $"loop {Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join(' ', loop.Points))).AsSpan(..8))}";
+
     private static string Sentence(SoundLoop loop, Situation s)
     {
-        var round = loop.Links.Sum(l => l.Delays.LookAhead + l.Delays.Set + l.Delays.Buffer + l.Delays.Device) + (loop.Closing.Length * AudioFormat.BlockFrames);
-        var milliseconds = Math.Max(1, round) * 1_000.0 / AudioFormat.SampleRate;
+        var milliseconds = LoopRound.FramesOf(s.Routed, loop) * 1_000.0 / AudioFormat.SampleRate;
         var through = string.Join(", ", loop.Names);
-        if (loop.GainDecibels >= 0)
+        if (Math.Abs(loop.GainDecibels) < 0.05)
         {
-            var what = loop.GainDecibels < 0.1 ? "it never ends" : $"it builds up by {Situation.Decibels(loop.GainDecibels * 1_000 / milliseconds)} a second";
-            return $"Sound goes round through {through}, and comes back {Situation.Decibels(loop.GainDecibels)} louder each time: {what}, a howl.{Held(loop)}";
+            return $"Sound goes round through {through}, and comes back as loud each time: it never ends.{Held(loop)}";
+        }
+
+        if (loop.GainDecibels > 0)
+        {
+            return $"Sound goes round through {through}, and comes back {Situation.Decibels(loop.GainDecibels)} louder each time: it builds up by {Situation.Decibels(loop.GainDecibels * 1_000 / milliseconds)} a second, a howl.{Held(loop)}";
         }
 
         // Until it is 60 dB softer.

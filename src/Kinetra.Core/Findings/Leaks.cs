@@ -9,10 +9,11 @@ static class Leaks
 {
     public static IEnumerable<Finding> In(Situation s)
     {
-        var leaks = s.Spread.Arrivals.Where(a => a.Listener is MixPoint mix && s.Rig.Find(mix.Id) is { Purpose: MixPurpose.Viewers } && IsPrivate(a.Origin, s));
+        var leaks = s.Spread.Arrivals.Where(a => IsPublic(a.Listener, s) && IsPrivate(a.Origin, s));
         foreach (var arrival in leaks.GroupBy(a => (a.Origin.Point, a.Listener)).Select(g => g.MaxBy(a => a.GainDecibels)))
         {
-            if (s.Spread.WayTo(arrival.Origin, arrival.Listener) is not { } way)
+            // What goes through the viewers' mix is told there.
+            if (s.Spread.WayTo(arrival.Origin, arrival.Listener) is not { } way || way.Links.SkipLast(1).Any(l => IsPublic(l.To, s)))
             {
                 continue;
             }
@@ -28,6 +29,14 @@ static class Leaks
                 Cuts.Along(way, s));
         }
     }
+
+    // The audience hears the viewers' mix, and whatever else a program gets that sends it on.
+    private static bool IsPublic(Point listener, Situation s) => listener switch
+    {
+        MixPoint { Tap: Tap.AfterChain } mix => s.Rig.Find(mix.Id) is { Purpose: MixPurpose.Viewers },
+        AppPoint port => s.Gear.Find(port.Id) is { Kind: Gear.AppKind.Encoder },
+        _ => false,
+    };
 
     private static bool IsPrivate(Origin origin, Situation s) =>
         s.SourceOf(origin) is { } source ? source.Kind == SourceKind.Chat : origin.Point is AppPoint port && s.Gear.Find(port.Id) is { Kind: Gear.AppKind.Chat };

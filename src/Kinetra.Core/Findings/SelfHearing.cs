@@ -59,11 +59,12 @@ static class SelfHearing
 
     private static IEnumerable<Finding> OwnVoice(Situation s)
     {
+        var told = new HashSet<(SourceId, MixId)>();
         foreach (var arrival in s.Spread.Arrivals)
         {
             var late = arrival.DelayFrames * 1_000.0 / AudioFormat.SampleRate;
             if (late >= LateMilliseconds && arrival is { GainDecibels: > -40, Listener: MixPoint mix } && s.Rig.Find(mix.Id) is { Purpose: MixPurpose.MyEars } ears
-                && s.SourceOf(arrival.Origin) is { Kind: SourceKind.Microphone } voice && s.Rig.Find(mix.Id, voice.Id) is { Factor: not 0 })
+                && s.SourceOf(arrival.Origin) is { Kind: SourceKind.Microphone } voice && s.Rig.Find(mix.Id, voice.Id) is { Factor: not 0 } && told.Add((voice.Id, mix.Id)))
             {
                 yield return new Finding(
                     FindingKind.LateVoice,

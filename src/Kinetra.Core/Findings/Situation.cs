@@ -24,17 +24,6 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 
     private sealed record Found(ImmutableArray<Finding> All);
 
-    // What a link does to the power of what comes along it, and by how much later that is.
-    internal (double GainDecibels, int DelayFrames) StretchOf(Link link)
-    {
-        _table ??= new LinkTable(Routed);
-        var index = Routed.Wiring.Links.Select((l, i) => (l, i)).First(l => ReferenceEquals(l.l, link)).i;
-        var gains = _table.GainsOf(index);
-        return (10 * Math.Log10(gains.Sum(g => g * g) / link.Map.Cells.Where(c => c.Gain != 0).Select(c => c.From).Distinct().Count()), _table.DelayOf(index));
-    }
-
-    private LinkTable? _table;
-
     internal Rig Rig => Routed.Wiring.Rig;
 
     internal GearState Gear => Routed.Wiring.Gear;

@@ -46,6 +46,11 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         }
 
         var (what, where) = (found.Name, s.NameOf(listener));
+        if (IsAway(found, s))
+        {
+            return new(what, where, [], 0, $"{where} does not hear {what}: what it comes from is not there now.", null);
+        }
+
         var (from, channels) = BeginningOf(found, s);
         var arrivals = Reach.Of(s.Routed, from, channels).At(listener);
         ImmutableArray<TracedWay> ways = [.. arrivals.Paths.Select(p => new TracedWay(HopsOf(p, s), p.GainDecibels, p.DelayFrames))];
@@ -58,6 +63,13 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         var (because, open) = WhyNot(s, found, from, channels, listener);
         return new(what, where, [], 0, $"{where} does not hear {what}{because}", open);
     }
+
+    private static bool IsAway(Source source, Situation s) => source.Input switch
+    {
+        DeviceInput input => s.Gear.Find(input.Device) is not { IsUsable: true } device || Math.Max(input.Left, input.Right ?? 0) >= device.Inputs.Length,
+        AppInput input => s.Gear.Find(input.App) is not { IsRunning: true } app || (input.Port is { } port && app.Find(port) is null),
+        _ => false,
+    };
 
     // Where a source's sound begins, so that other ways of the same are seen too; where it gathers several, at itself.
     private static (Point From, int[]? Channels) BeginningOf(Source source, Situation s)
@@ -77,9 +89,12 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
     private static ImmutableArray<Hop> HopsOf(SoundPath way, Situation s)
     {
         var hops = ImmutableArray.CreateBuilder<Hop>();
-        foreach (var link in way.Links)
+        var (level, frames) = (0.0, 0);
+        for (var i = 0; i < way.Links.Length; i++)
         {
-            var (gain, delay) = s.StretchOf(link);
+            // What this sound gains on it, and not what any would: so that all together are what it gains from end to end.
+            var (link, gain, delay) = (way.Links[i], way.After[i].GainDecibels - level, way.After[i].DelayFrames - frames);
+            (level, frames) = way.After[i];
             var (what, within) = WordsOf(link);
             var cut = Cuts.Of(link, s);
             if (within && Math.Abs(gain) < 0.005 && delay == 0 && cut is null)
@@ -115,11 +130,6 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
     private static (string Because, Fix? Open) WhyNot(Situation s, Source source, Point from, int[]? channels, Point listener)
     {
         var wiring = s.Routed.Wiring;
-        if (source.Input is DeviceInput or AppInput && wiring.ChannelsOf(from) == 0)
-        {
-            return ($": what {source.Name} comes from is not there now.", null);
-        }
-
         var (best, via) = (new Dictionary<(Point, int), int>(), new Dictionary<(Point, int), (Link Link, int Channel)>());
         var open = new PriorityQueue<(Point, int), int>();
         foreach (var channel in channels ?? Enumerable.Range(0, wiring.ChannelsOf(from)))

@@ -7,7 +7,11 @@ namespace Kinetra.Core.Routing;
 /// <param name="Links">The links, one after the other.</param>
 /// <param name="GainDecibels">What it gains on the way at 1 kHz, dB: of the power of all its channels together, chains as they are when nothing is reduced.</param>
 /// <param name="DelayFrames">How late it is there, frames at 48 kHz: what waits, looks ahead, is set, buffered or outside.</param>
-public sealed record SoundPath(ImmutableArray<Link> Links, double GainDecibels, int DelayFrames);
+public sealed record SoundPath(ImmutableArray<Link> Links, double GainDecibels, int DelayFrames)
+{
+    /// <summary>The same after each of its links; of a way that is listed by <see cref="Reach"/> only.</summary>
+    public ImmutableArray<(double GainDecibels, int DelayFrames)> After { get; init; } = [];
+}
 
 /// <summary>All that comes from a sound to a listener.</summary>
 /// <param name="Paths">The strongest ways, the strongest first; at most <see cref="Reach.MostPaths"/>.</param>
@@ -73,9 +77,6 @@ public sealed class Reach
             ? new Reach(routed, place, channels)
             : throw new ArgumentException($"There is no point {from} of at most {MostChannels} channels.", nameof(from));
     }
-
-    /// <summary>True where anything of it comes there.</summary>
-    public bool Comes(Point to) => _routed.Wiring.PlaceOf(to) is >= 0 and var place && _counts[place] is { Count: > 0 };
 
     /// <summary>What of it comes to a point, and how.</summary>
     /// <param name="to">A point; one that is not there gets nothing.</param>
@@ -175,7 +176,7 @@ public sealed class Reach
         {
             if (at.Place == target)
             {
-                found.Add(new SoundPath(at.Links(wiring), Decibels(at.Gains), at.Delay));
+                found.Add(new SoundPath(at.Links(wiring), Decibels(at.Gains), at.Delay) { After = [.. at.FromTheFirst().Select(s => (Decibels(s.Gains), s.Delay))] });
                 continue;
             }
 
@@ -241,15 +242,17 @@ public sealed class Reach
 
     private sealed record Step(int Place, Step? Before, int Link, double[] Gains, int Delay)
     {
-        public ImmutableArray<Link> Links(Wiring wiring)
+        public ImmutableArray<Link> Links(Wiring wiring) => [.. FromTheFirst().Select(s => wiring.Links[s.Link])];
+
+        public Stack<Step> FromTheFirst()
         {
-            var links = new Stack<Link>();
+            var steps = new Stack<Step>();
             for (var at = this; at.Before is not null; at = at.Before)
             {
-                links.Push(wiring.Links[at.Link]);
+                steps.Push(at);
             }
 
-            return [.. links];
+            return steps;
         }
     }
 }

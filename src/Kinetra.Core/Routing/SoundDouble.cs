@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Routing;
@@ -30,11 +29,4 @@ public sealed record SoundDouble(SoundPath Louder, SoundPath Other)
     public double NotchDecibels => 20 * Math.Log10(1 - Ratio);
 
     private double Ratio => Math.Pow(10, LevelDecibels / 20);
-
-    /// <summary>The doubles among ways of one sound to one listener: each other way beside the strongest.</summary>
-    public static ImmutableArray<SoundDouble> Of(Arrivals arrivals)
-    {
-        ArgumentNullException.ThrowIfNull(arrivals);
-        return [.. arrivals.Paths.Skip(1).Select(other => new SoundDouble(arrivals.Paths[0], other))];
-    }
 }

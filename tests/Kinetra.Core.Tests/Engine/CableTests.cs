@@ -3,6 +3,7 @@ using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Engine;
@@ -155,6 +156,30 @@ public class CableTests
         }
     }
 
+    [Theory]
+    [InlineData(0, 0)]
+    [InlineData(100, 0)]
+    [InlineData(700, 0)]
+    [InlineData(700, 10)]
+    public void A_round_takes_as_long_as_is_said_of_it_also_where_a_second_way_round_is_longer(int buffer, double further)
+    {
+        var pulse = new float[Signals.Rate];
+        pulse[1000] = 1;
+        var rig = Loop(gain: -12, buffer);
+        if (further > 0)
+        {
+            rig = rig.Apply(new AddSource(Recorder() with { Id = new("slow"), Name = "Slow", SyncDelay = further }, Sends: ImmutableDictionary<string, Send>.Empty
+                .Add(Demo.Viewers.Value, new Send { Source = new("slow"), Gain = new(-20) })
+                .Add(Demo.Ears.Value, new Send { Source = new("slow"), Heard = false })));
+        }
+
+        var routed = Routed.Of(rig, Computer.Unknown);
+        var round = LoopRound.FramesOf(routed, routed.Loops.All.ShouldHaveSingleItem());
+        var heard = Impulses(new Bench(rig, new() { ["app"] = new ArrayInlet(pulse, pulse) }).Run(Second / 2));
+        round.ShouldBe(Math.Max(buffer, AudioFormat.BlockFrames));
+        (heard[1].At - heard[0].At).ShouldBe(round);
+    }
+
     [Fact]
     public void A_running_engine_with_cables_allocates_nothing()
     {
@@ -164,8 +189,8 @@ public class CableTests
     }
 
     // What the recorder gives is heard by the viewers, and what they hear is played into its cable.
-    private static Rig Loop(double gain) =>
-        With(Demo.Rig("app"), new Cable { Id = Wire, Name = "Wire", Feeds = [new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(gain) }] })
+    private static Rig Loop(double gain, int buffer = 0) =>
+        With(Demo.Rig("app"), new Cable { Id = Wire, Name = "Wire", BufferFrames = buffer, Feeds = [new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(gain) }] })
             .Apply(new AddSource(Recorder(), Sends: Alone()));
 
     private static (int At, float Value)[] Impulses(Bench bench) =>

@@ -47,6 +47,7 @@ public class FixTests
                         foreach (var way in trace.Ways)
                         {
                             way.Hops.Sum(h => h.DelayFrames).ShouldBe(way.DelayFrames);
+                            way.Hops.Sum(h => h.GainDecibels).ShouldBe(way.GainDecibels, 0.05);
                         }
 
                         if (trace.Open?.Show?.Apply(rig) is CommandResult.Applied applied)

@@ -14,7 +14,7 @@ public class SoundDoubleTests
     public void A_second_way_over_a_cable_does_to_the_sound_what_is_said_of_it(int buffer, double gain, double delay, double notch, bool isEcho)
     {
         var rig = Twice(buffer, gain);
-        var found = SoundDouble.Of(Reach.Of(Routed.Of(rig, Mono), new SourcePoint(new("voice"), Tap.Raw)).At(new MixPoint(Demo.Viewers))).ShouldHaveSingleItem();
+        var found = DoublesOf(rig).ShouldHaveSingleItem();
         found.DelayMilliseconds.ShouldBe(delay, 1e-9);
         found.LevelDecibels.ShouldBe(gain, 1e-9);
         found.NotchHertz!.Value.ShouldBe(notch, 1e-9);
@@ -29,11 +29,14 @@ public class SoundDoubleTests
     [Fact]
     public void One_way_is_no_double_and_two_at_the_same_time_have_no_notch()
     {
-        SoundDouble.Of(Reach.Of(Routed.Of(Twice(0, double.NegativeInfinity), Mono), new SourcePoint(new("voice"), Tap.Raw)).At(new MixPoint(Demo.Viewers))).ShouldBeEmpty();
-        var same = SoundDouble.Of(Reach.Of(Routed.Of(Twice(0, 0), Mono), new SourcePoint(new("voice"), Tap.Raw)).At(new MixPoint(Demo.Viewers))).Single();
+        DoublesOf(Twice(0, double.NegativeInfinity)).ShouldBeEmpty();
+        var same = DoublesOf(Twice(0, 0)).Single();
         same.NotchHertz.ShouldBeNull();
         same.CoherentDecibels.ShouldBe(Signals.Db(2), 1e-9);
     }
+
+    private static IEnumerable<SoundDouble> DoublesOf(Rig rig) => Spread.Of(Routed.Of(rig, Mono)).Meetings
+        .Where(m => m.At == new MixPoint(Demo.Viewers, Tap.Raw)).SelectMany(m => m.Ways.Skip(1).Select(w => new SoundDouble(m.Ways[0], w)));
 
     private static Computer Mono => Computer.Unknown with { Channels = new Dictionary<SourceId, int> { [new("voice")] = 1 } };
 

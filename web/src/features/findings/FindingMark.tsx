@@ -1,5 +1,6 @@
 import { TriangleAlert } from "lucide-react";
 import { openLayer } from "@/core/place/place";
+import { stop } from "@/shared/focus/roving";
 import { Hint } from "@/shared/ui/Hint";
 import { useFindingsAt } from "./findings";
 
@@ -21,6 +22,7 @@ export function FindingMark({ points, name, className = "" }: Props) {
     <Hint text={`${first.sentence}${more}`}>
       <button
         type="button"
+        {...stop}
         aria-label={`${found.length} ${found.length === 1 ? "finding" : "findings"} at ${name}`}
         onClick={() => openLayer("findings")}
         className={`shrink-0 rounded p-0.5 ${first.harm === "Serious" ? "text-wrong" : "text-lamp-ink"} hover:bg-raised ${className}`}

@@ -1,7 +1,7 @@
 import { CircleAlert, Info, TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import type { Finding, Show } from "@/core/api/client";
-import { closeLayer, goTo } from "@/core/place/place";
+import { closeLayer, goTo, openLayer } from "@/core/place/place";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { Failed, Loading } from "@/shared/ui/State";
@@ -84,6 +84,7 @@ function Places({ finding, show }: { finding: Finding; show: Show }) {
       selection?.kind === "mix"
         ? show.mixes.find((m) => m.id === selection.mix)?.name
         : selection?.kind === "source" && show.sources.find((s) => s.id === selection.source)?.name;
+    if (point.startsWith("cable/")) return [{ name: "Cables", go: () => openLayer("cables") }];
     return name ? [{ name, go: () => closeLayer(selection) }] : [];
   });
   const shown = places.filter((p, i) => places.findIndex((q) => q.name === p.name) === i).slice(0, 2);

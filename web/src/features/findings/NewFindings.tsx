@@ -10,7 +10,7 @@ export function NewFindings() {
   const found = useFindings();
   const show = useShow().data;
   const undo = useUndo();
-  const known = useRef<{ show: string; keys: Set<string> }>(undefined);
+  const known = useRef<{ show: string; revision: number; keys: Set<string> }>(undefined);
   const told = useRef<{ key: string; notice: number }[]>([]);
   const last = useRef({ show, undo });
   last.current = { show, undo };
@@ -20,7 +20,7 @@ export function NewFindings() {
     const harm = data.findings.filter(doesHarm);
     const keys = new Set(harm.map((f) => f.key));
     const before = known.current;
-    known.current = { show: data.show, keys };
+    known.current = { show: data.show, revision: data.revision, keys };
     // What is settled need not be told any longer.
     told.current = told.current.filter(({ key, notice }) => {
       if (!keys.has(key)) dismiss(notice);
@@ -32,7 +32,8 @@ export function NewFindings() {
     const [first, ...more] = harm.filter((f) => f.harm === "Serious" && !before.keys.has(f.key));
     if (!first) return;
     const step = last.current.show?.toUndo;
-    const mine = step?.window === windowId && step.revision === data.revision;
+    // Without a new step it was the computer that changed: no edit is to blame.
+    const mine = step?.window === windowId && step.revision === data.revision && data.revision > before.revision;
     const since = mine ? `Since: ${step.sentence}.` : "";
     const notice = tell(
       "wrong",

@@ -14,7 +14,8 @@ export function NoticeArea() {
   useEffect(() => {
     // A notice counts as the uppermost layer, and would keep Escape from what the person looks at: it goes first, and the key goes on.
     const leave = (e: KeyboardEvent) => {
-      if (e.key === "Escape" && !(document.activeElement?.closest("[data-notice]") ?? false)) flushSync(dismissAll);
+      const isFor = document.activeElement?.closest("[data-notice]");
+      if (e.key === "Escape" && !isFor && useNotices.getState().notices.length > 0) flushSync(dismissAll);
     };
     window.addEventListener("keydown", leave, true);
     return () => window.removeEventListener("keydown", leave, true);
