@@ -26,6 +26,9 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
     /// <summary>The takes' tracks.</summary>
     public DbSet<TrackRow> Tracks => Set<TrackRow>();
 
+    /// <summary>When promises were broken.</summary>
+    public DbSet<PromiseBreakRow> PromiseBreaks => Set<PromiseBreakRow>();
+
     /// <summary>Settings.</summary>
     public DbSet<SettingRow> Settings => Set<SettingRow>();
 
@@ -82,6 +85,13 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
                 gaps => JsonSerializer.Serialize(gaps, RigJson.Options),
                 text => Gaps(text),
                 new ValueComparer<List<TrackGap>>((one, other) => one!.SequenceEqual(other!), gaps => gaps.Count, gaps => gaps.ToList()));
+        });
+        modelBuilder.Entity<PromiseBreakRow>(broken =>
+        {
+            broken.ToTable("promise_breaks");
+            broken.Property(b => b.Promise).HasMaxLength(40);
+            broken.HasIndex(b => new { b.ShowId, b.Began });
+            broken.HasOne<ShowRow>().WithMany().HasForeignKey(b => b.ShowId).OnDelete(DeleteBehavior.Cascade);
         });
         modelBuilder.Entity<SettingRow>(setting =>
         {

@@ -55,6 +55,18 @@ static class DemoParts
     public static Mix OnTheHeadset(Mix mix) =>
         mix with { Destinations = [new Destination { Id = new("headset"), End = new DeviceOutput(PracticeCatalog.Headset) }] };
 
+    /// <summary>Promises with identities that stay.</summary>
+    public static ImmutableArray<Promise> Promises(params ReadOnlySpan<Promise> promises)
+    {
+        var all = ImmutableArray.CreateBuilder<Promise>(promises.Length);
+        foreach (var promise in promises)
+        {
+            all.Add(promise with { Id = new($"promise-{all.Count + 1}") });
+        }
+
+        return all.MoveToImmutable();
+    }
+
     /// <summary>The defaults as the maker has them.</summary>
     public static ImmutableArray<RoleWish> Defaults =>
     [

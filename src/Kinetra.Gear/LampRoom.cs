@@ -15,6 +15,9 @@ public static class LampRoom
     /// <summary>The show's name.</summary>
     public const string Name = "The Lamp Room";
 
+    private static readonly SourceId Host = new("host-mic"), Guest = new("guest-call"), Crew = new("crew-talk");
+    private static readonly MixPoint Viewers = new(new("viewers"));
+
     /// <summary>The show as it is first opened.</summary>
     public static Rig Rig()
     {
@@ -66,6 +69,20 @@ public static class LampRoom
                     new(PracticeCatalog.Encoder, "main", new ChosenEnd(new CablePoint(DemoParts.ToEncoder))),
                 ],
             },
+            Promises = DemoParts.Promises(
+                new NeverReaches(default, Crew, Viewers),
+                new NeverReaches(default, Crew, new AppPoint(PracticeCatalog.Encoder, "main")),
+                new NeverHearsHimself(default, Guest),
+                new Reaches(default, Host, Viewers),
+                new Reaches(default, Guest, Viewers),
+                new Reaches(default, Host, new AppPoint(PracticeCatalog.Call, "mic")),
+                new HeardOnce(default, Viewers),
+                new SpeechOverBed(default, Viewers.Id, 4),
+                new LoudnessInRange(default, Viewers.Id, -22, -14),
+                new TruePeakUnder(default, Viewers.Id, -0.9),
+                new OwnTrack(default, Host),
+                new OwnTrack(default, Guest),
+                new DefaultStays(default, Role.Playback, new DevicePoint(PracticeCatalog.Headset, Side.Out))),
         };
     }
 }

@@ -60,6 +60,13 @@ public static class TideTables
                     new(PracticeCatalog.Recorder, "track-2", new ChosenEnd(new CablePoint(ToRecorder), new(2, 3))),
                 ],
             },
+            Promises = DemoParts.Promises(
+                new NeverHearsHimself(default, new("guest-call")),
+                new Reaches(default, new("guest-call"), new MixPoint(new("recording"))),
+                new HeardOnce(default, new MixPoint(new("recording"))),
+                new OwnTrack(default, new("host-mic")),
+                new OwnTrack(default, new("second-mic")),
+                new OwnTrack(default, new("guest-call"))),
         };
     }
 }

@@ -46,7 +46,8 @@ public sealed record RemoveCable(CableId Cable) : RigCommand
         var index = rig.Cables.IndexOf(old);
         var (without, back) = FeedsOf.Nobody(rig with { Cables = rig.Cables.RemoveAt(index) }, o => o == new CablePoint(Cable));
         var (free, again) = WishesOf.Nobody(without, new CablePoint(Cable));
-        return new CommandResult.Applied(free, again(back(new AddCable(old, index))), $"Removed the cable {old.Name}");
+        var (unsaid, promiseAgain) = PromisesOf.Nobody(free, new CablePoint(Cable));
+        return new CommandResult.Applied(unsaid, promiseAgain(again(back(new AddCable(old, index)))), $"Removed the cable {old.Name}");
     }
 }
 

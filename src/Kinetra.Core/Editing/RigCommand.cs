@@ -36,6 +36,9 @@ namespace Kinetra.Core.Editing;
 [JsonDerivedType(typeof(WishRole), "wishRole")]
 [JsonDerivedType(typeof(WishPort), "wishPort")]
 [JsonDerivedType(typeof(SetWishes), "setWishes")]
+[JsonDerivedType(typeof(SetPromise), "setPromise")]
+[JsonDerivedType(typeof(RemovePromise), "removePromise")]
+[JsonDerivedType(typeof(AcceptFinding), "acceptFinding")]
 [JsonDerivedType(typeof(Several), "several")]
 public abstract record RigCommand
 {

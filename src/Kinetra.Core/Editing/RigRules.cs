@@ -53,6 +53,7 @@ public static class RigRules
         CableRules.Check(problems, rig);
         GearRules.Check(problems, rig);
         ChainRules.Check(problems, rig);
+        PromiseRules.Check(problems, rig);
         return problems.ToImmutable();
     }
 

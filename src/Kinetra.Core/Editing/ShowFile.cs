@@ -30,7 +30,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     public string Write()
     {
         var file = JsonSerializer.SerializeToNode(
-            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes }, RigJson.Options)!;
+            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes, Promises = Rig.Promises, Accepted = Rig.Accepted }, RigJson.Options)!;
         ShowFileWords.Write(file);
         return file.ToJsonString(Written) + "\n";
     }
@@ -137,6 +137,8 @@ public sealed partial record ShowFile(string Name, Rig Rig)
         Sources = document.Sources,
         Cables = document.Cables,
         Wishes = document.Wishes,
+        Promises = document.Promises,
+        Accepted = document.Accepted,
         Mixes =
         [
             .. document.Mixes.Select(m => m with
@@ -212,4 +214,10 @@ sealed record ShowDocument
 
     /// <summary>What the show wants of the computer around it.</summary>
     public Wishes Wishes { get; init; } = Wishes.None;
+
+    /// <summary>What is said about who hears what, and watched.</summary>
+    public ImmutableArray<Promise> Promises { get; init; } = [];
+
+    /// <summary>What was found and accepted.</summary>
+    public ImmutableArray<Acceptance> Accepted { get; init; } = [];
 }

@@ -78,6 +78,21 @@ public static class ShowFileSchema
         [(typeof(CableChannels), "left")] = Range(0, RigLimits.DeviceChannels - 1),
         [(typeof(CableChannels), "right")] = Range(0, RigLimits.DeviceChannels - 1),
         [(typeof(Processor), "keys")] = [("maxItems", RigLimits.Keys)],
+        [(typeof(ShowDocument), "promises")] = [("maxItems", RigLimits.Promises)],
+        [(typeof(ShowDocument), "accepted")] = [("maxItems", RigLimits.Accepted)],
+        [(typeof(Acceptance), "key")] = Text(RigLimits.FindingKey),
+        [(typeof(Acceptance), "facts")] = Text(RigLimits.FindingFacts),
+        [(typeof(Reaches), "listener")] = Listener(),
+        [(typeof(NeverReaches), "listener")] = Listener(),
+        [(typeof(HeardOnce), "listener")] = Listener(),
+        [(typeof(InStep), "listener")] = Listener(),
+        [(typeof(InStep), "picture")] = Range(0, RigLimits.LatestPicture),
+        [(typeof(InStep), "within")] = Range(RigLimits.LeastWithin, RigLimits.MostWithin),
+        [(typeof(SpeechOverBed), "atLeast")] = Range(0, RigLimits.MostOver),
+        [(typeof(LoudnessInRange), "from")] = Range(RigLimits.LeastLoudness, 0),
+        [(typeof(LoudnessInRange), "to")] = Range(RigLimits.LeastLoudness, 0),
+        [(typeof(TruePeakUnder), "ceiling")] = Range(RigLimits.LeastCeiling, 0),
+        [(typeof(DefaultStays), "end")] = [("pattern", EndPattern), ("description", EndAllowed)],
     };
 
     /// <summary>The schema.</summary>
@@ -160,7 +175,7 @@ public static class ShowFileSchema
         }
 
         return type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
-            || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId)
+            || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId)
             ? new JsonObject { ["description"] = IdAllowed, ["type"] = "string", ["pattern"] = IdPattern }
             : node;
     }
@@ -191,6 +206,8 @@ public static class ShowFileSchema
     }
 
     private static (string Keyword, JsonNode Value)[] Range(double min, double max) => [("minimum", min), ("maximum", max)];
+
+    private static (string Keyword, JsonNode Value)[] Listener() => [("pattern", PromiseRules.ListenerPattern), ("description", PromiseRules.ListenerAllowed)];
 
     private static (string Keyword, JsonNode Value)[] Text(int longest) => [("minLength", 1), ("maxLength", longest)];
 }

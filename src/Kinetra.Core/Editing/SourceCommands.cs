@@ -130,7 +130,8 @@ public sealed record RemoveSource(SourceId Source) : RigCommand
         var sends = rig.Mixes.ToImmutableDictionary(m => m.Id.Value, m => m.Sends[index]);
         var (without, back) = KeysOf.Nobody(next, k => k is SourcePoint point && point.Id == Source);
         var (silent, playAgain) = FeedsOf.Nobody(without, o => o is SourcePoint point && point.Id == Source);
-        return new CommandResult.Applied(silent, playAgain(back(new AddSource(old, index, sends))), $"Removed {old.Name}");
+        var (free, promiseAgain) = PromisesOf.Nobody(silent, new SourcePoint(Source));
+        return new CommandResult.Applied(free, promiseAgain(playAgain(back(new AddSource(old, index, sends)))), $"Removed {old.Name}");
     }
 }
 

@@ -20,7 +20,43 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
     /// <summary>What is found in it, the most harmful first; worked out once.</summary>
     public ImmutableArray<Finding> Findings => LazyInitializer.EnsureInitialized(ref _findings, () => new Found(Examination.Of(this))).All;
 
+    /// <summary>Whether anything at all comes from one place to another; worked out once.</summary>
+    public Passage Passage => LazyInitializer.EnsureInitialized(ref _passage, () => new Passage(Routed));
+
+    /// <summary>
+    /// What is so by a finding, without names: the same whatever things are called, another where a figure, a way or the harm is. So that what was
+    /// accepted stays quiet until its facts change.
+    /// </summary>
+    public string FactsOf(Finding finding)
+    {
+        ArgumentNullException.ThrowIfNull(finding);
+        var facts = finding.Sentence;
+        foreach (var name in Names)
+        {
+            facts = facts.Replace(name, "·", StringComparison.Ordinal);
+        }
+
+        return $"{finding.Harm}: {facts}";
+    }
+
+    /// <summary>What of the findings a person should see: all but those that were accepted as they are.</summary>
+    public ImmutableArray<Finding> Open => Rig.Accepted.IsEmpty ? Findings : [.. Findings.Where(f => !IsAccepted(f))];
+
+    /// <summary>True where a finding was accepted as it is.</summary>
+    public bool IsAccepted(Finding finding)
+    {
+        ArgumentNullException.ThrowIfNull(finding);
+        return Rig.Accepted.FirstOrDefault(a => a.Key == finding.Key) is { } accepted && accepted.Facts == FactsOf(finding);
+    }
+
+    // The longest first: one may be part of another.
+    private IEnumerable<string> Names => LazyInitializer.EnsureInitialized(
+        ref _allNames,
+        () => [.. Rig.Sources.Select(x => x.Name).Concat(Rig.Mixes.Select(x => x.Name)).Concat(Rig.Cables.Select(x => x.Name)).Where(n => n.Length > 0).Distinct().OrderByDescending(n => n.Length)]);
+
     private Found? _findings;
+    private Passage? _passage;
+    private string[]? _allNames;
 
     private sealed record Found(ImmutableArray<Finding> All);
 
@@ -28,7 +64,8 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 
     internal GearState Gear => Routed.Wiring.Gear;
 
-    internal string NameOf(Point point) => _names.GetOrAdd(point, FindName);
+    /// <summary>What a person calls a point.</summary>
+    public string NameOf(Point point) => _names.GetOrAdd(point, FindName);
 
     /// <summary>"A", "A and B", "A, B and 3 others".</summary>
     internal static string Listed(IReadOnlyList<string> names) => names.Count switch

@@ -30,6 +30,9 @@ public sealed record TracedWay(ImmutableArray<Hop> Hops, double GainDecibels, in
 /// <param name="Open">Where nothing comes: the fewest changes that would let it be heard; null: it comes, or no change of the show would do.</param>
 public sealed record Trace(string What, string Listener, ImmutableArray<TracedWay> Ways, double Count, string Sentence, Fix? Open)
 {
+    /// <summary>True where what the source comes from is not there now.</summary>
+    public bool IsAway { get; init; }
+
     /// <summary>Traces a source to a listener.</summary>
     /// <param name="s">The situation.</param>
     /// <param name="source">A source of the show.</param>
@@ -46,9 +49,9 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         }
 
         var (what, where) = (found.Name, s.NameOf(listener));
-        if (IsAway(found, s))
+        if (IsGone(found, s))
         {
-            return new(what, where, [], 0, $"{where} does not hear {what}: what it comes from is not there now.", null);
+            return new(what, where, [], 0, $"{where} does not hear {what}: what it comes from is not there now.", null) { IsAway = true };
         }
 
         var (from, channels) = BeginningOf(found, s);
@@ -64,7 +67,7 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         return new(what, where, [], 0, $"{where} does not hear {what}{because}", open);
     }
 
-    private static bool IsAway(Source source, Situation s) => source.Input switch
+    private static bool IsGone(Source source, Situation s) => source.Input switch
     {
         DeviceInput input => s.Gear.Find(input.Device) is not { IsUsable: true } device || Math.Max(input.Left, input.Right ?? 0) >= device.Inputs.Length,
         AppInput input => s.Gear.Find(input.App) is not { IsRunning: true } app || (input.Port is { } port && app.Find(port) is null),

@@ -25,6 +25,12 @@ public sealed record Rig
     /// <summary>What the show wants of the computer around it.</summary>
     public Wishes Wishes { get; init; } = Wishes.None;
 
+    /// <summary>What is said about who hears what, and watched. At most <see cref="RigLimits.Promises"/>.</summary>
+    public ImmutableArray<Promise> Promises { get; init; } = [];
+
+    /// <summary>What was found and accepted. At most <see cref="RigLimits.Accepted"/>.</summary>
+    public ImmutableArray<Acceptance> Accepted { get; init; } = [];
+
     /// <summary>The source of that id, or null.</summary>
     public Source? Find(SourceId id)
     {
@@ -61,6 +67,20 @@ public sealed record Rig
             if (cable.Id == id)
             {
                 return cable;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The promise of that id, or null.</summary>
+    public Promise? Find(PromiseId id)
+    {
+        foreach (var promise in Promises)
+        {
+            if (promise.Id == id)
+            {
+                return promise;
             }
         }
 

@@ -30,6 +30,24 @@ public static class RigLimits
     /// <summary>The most wishes of programs' choices.</summary>
     public const int PortWishes = 256;
 
+    /// <summary>The most promises.</summary>
+    public const int Promises = 64;
+
+    /// <summary>The most findings that are accepted.</summary>
+    public const int Accepted = 256;
+
+    /// <summary>The longest key of a finding, and the longest that is said of it, in characters.</summary>
+    public const int FindingKey = 400, FindingFacts = 2_000;
+
+    /// <summary>By how much speech can be promised to be louder than what lies under it, at most, LU.</summary>
+    public const double MostOver = 40;
+
+    /// <summary>The least loudness and the least true peak that can be promised, LUFS and dBTP.</summary>
+    public const double LeastLoudness = -60, LeastCeiling = -20;
+
+    /// <summary>How late a picture can be, and how far from it a sound, ms.</summary>
+    public const double LatestPicture = 4_000, LeastWithin = 1, MostWithin = 500;
+
     /// <summary>The most channels of a device.</summary>
     public const int DeviceChannels = 16;
 

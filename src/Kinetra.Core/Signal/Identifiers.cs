@@ -81,6 +81,18 @@ public readonly record struct DestinationId(string Value)
     public override string ToString() => Value;
 }
 
+/// <summary>Names one promise within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(PromiseIdJson))]
+public readonly record struct PromiseId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static PromiseId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
 /// <summary>An id is a plain string in JSON.</summary>
 public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
     where T : struct
@@ -117,3 +129,6 @@ public sealed class DestinationIdJson() : IdJson<DestinationId>(value => new(val
 
 /// <summary>A <see cref="ProcessorId"/> in JSON.</summary>
 public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value));
+
+/// <summary>A <see cref="PromiseId"/> in JSON.</summary>
+public sealed class PromiseIdJson() : IdJson<PromiseId>(value => new(value));

@@ -83,6 +83,54 @@ namespace Kinetra.Data.Migrations
                     b.ToTable("commands", (string)null);
                 });
 
+            modelBuilder.Entity("Kinetra.Data.Rows.PromiseBreakRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("Began")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("began");
+
+                    b.Property<bool>("BySound")
+                        .HasColumnType("boolean")
+                        .HasColumnName("by_sound");
+
+                    b.Property<DateTimeOffset?>("Ended")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended");
+
+                    b.Property<string>("Promise")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("promise");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sentence");
+
+                    b.Property<Guid>("ShowId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("show_id");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("why");
+
+                    b.HasKey("Id")
+                        .HasName("pk_promise_breaks");
+
+                    b.HasIndex("ShowId", "Began")
+                        .HasDatabaseName("ix_promise_breaks_show_id_began");
+
+                    b.ToTable("promise_breaks", (string)null);
+                });
+
             modelBuilder.Entity("Kinetra.Data.Rows.SettingRow", b =>
                 {
                     b.Property<string>("Key")
@@ -307,6 +355,16 @@ namespace Kinetra.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_commands_shows_show_id");
+                });
+
+            modelBuilder.Entity("Kinetra.Data.Rows.PromiseBreakRow", b =>
+                {
+                    b.HasOne("Kinetra.Data.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_promise_breaks_shows_show_id");
                 });
 
             modelBuilder.Entity("Kinetra.Data.Rows.TakeRow", b =>

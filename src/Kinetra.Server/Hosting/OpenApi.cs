@@ -87,7 +87,7 @@ static class OpenApi
                 schema.MaxLength = Secret.MaxLength;
             }
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
-                || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId))
+                || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId))
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Pattern = ShowFileSchema.IdPattern;

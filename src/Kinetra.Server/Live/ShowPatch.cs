@@ -30,6 +30,7 @@ static class ShowPatch
         }
 
         Replace("/wishes", before.Wishes, now.Wishes);
+        Items("/promises", before.Promises, now.Promises, p => p.Id.Value, null);
         if (!before.Loops.Select(Told).SequenceEqual(now.Loops.Select(Told)))
         {
             operations.Add(new("replace", "/loops", now.Loops));

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Jobs;
@@ -17,7 +18,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -68,6 +69,9 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void PlayersChanged() => windows.Post("players", w => w.PlayersChanged());
+
+    /// <inheritdoc/>
+    public void PromisesChanged() => windows.Post("promises", w => w.PromisesChanged());
 
     /// <inheritdoc/>
     public void MicrophonesChanged() => windows.Post("microphones", w => w.MicrophonesChanged());

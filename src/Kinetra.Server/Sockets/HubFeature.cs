@@ -1,5 +1,6 @@
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Hosting;
@@ -21,6 +22,7 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IJobAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPlayerAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IPromiseAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSignalR(signalr =>
         {

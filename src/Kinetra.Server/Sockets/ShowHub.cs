@@ -44,6 +44,9 @@ public interface IShowClient
     /// <param name="sequence">The sequence of its document now.</param>
     Task GearChanged(long sequence);
 
+    /// <summary>At least one promise of the live show is kept, broken or not known that was not before.</summary>
+    Task PromisesChanged();
+
     /// <summary>Which windows play which outputs of their browsers has changed.</summary>
     Task PlayersChanged();
 

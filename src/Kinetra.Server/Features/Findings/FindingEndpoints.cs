@@ -19,7 +19,8 @@ namespace Kinetra.Server.Features.Findings;
 /// <param name="Sentence">What is so, and what comes of it.</param>
 /// <param name="Places">What it concerns: where to look first comes first.</param>
 /// <param name="Fixes">What ends it, the least change first.</param>
-public sealed record FindingReport(string Key, FindingKind Kind, Harm Harm, string Sentence, ImmutableArray<Point> Places, ImmutableArray<FixReport> Fixes);
+/// <param name="IsAccepted">True: somebody has accepted it as it is, and it stays quiet until its facts change.</param>
+public sealed record FindingReport(string Key, FindingKind Kind, Harm Harm, string Sentence, ImmutableArray<Point> Places, ImmutableArray<FixReport> Fixes, bool IsAccepted);
 
 /// <summary>One change that ends what was found.</summary>
 /// <param name="Label">What it does, as something that is asked for.</param>
@@ -37,6 +38,11 @@ public sealed record FindingsDocument(Guid Show, long Revision, ImmutableArray<F
 /// <param name="Label">Which of its fixes.</param>
 public sealed record WantedFix([property: MaxLength(2_000)] string Key, [property: MaxLength(400)] string Label);
 
+/// <summary>The finding that is accepted as it is, or no longer.</summary>
+/// <param name="Key">Which.</param>
+/// <param name="Accepted">True: it stays quiet until its facts change.</param>
+public sealed record AcceptedFinding([property: MaxLength(RigLimits.FindingKey)] string Key, bool Accepted);
+
 /// <summary>What is found about where every sound goes, and what ends it.</summary>
 sealed class FindingEndpoints : IFeature
 {
@@ -47,6 +53,7 @@ sealed class FindingEndpoints : IFeature
         var show = routes.MapGroup(ShowEndpoints.Path + "/findings");
         show.MapGet("", Get).WithName("getFindings").WithSummary("What is found about where every sound goes: doubles, loops, leaks, who hears himself, what is stranded.");
         show.MapGet("/effect", EffectOf).WithName("getFixEffect").WithSummary("What a fix would change; it changes nothing yet.");
+        show.MapPut("/accepted", AcceptAsync).WithName("acceptFinding").WithSummary("Lets what was found stay quiet until its facts change, or speak again. Part of the show, and undone like it.");
         show.MapPost("/fix", FixAsync).WithName("fixFinding").WithSummary("Ends what was found by one of its fixes.");
     }
 
@@ -57,12 +64,26 @@ sealed class FindingEndpoints : IFeature
             ? TypedResults.Ok(new FindingsDocument(
                 show,
                 looked.State.Show.Revision,
-                [.. looked.Findings.Select(f => new FindingReport(f.Key, f.Kind, f.Harm, f.Sentence, f.Places, [.. f.Fixes.Select(x => new FixReport(x.Label, x.Computer is not null))]))]))
+                [.. looked.Findings.Select(f => new FindingReport(f.Key, f.Kind, f.Harm, f.Sentence, f.Places, [.. f.Fixes.Select(x => new FixReport(x.Label, x.Computer is not null))], looked.Situation.IsAccepted(f)))]))
             : CommandAnswers.NotLive(looked.State);
     }
 
     private static Results<Ok<FixEffect>, ProblemHttpResult> EffectOf(Guid show, string key, string label, FindingsNow findings) =>
         Fixing.Effect(show, findings, looked => Find(looked, new(key, label)), key);
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AcceptAsync(
+        AcceptedFinding wanted, FindingsNow findings, ShowCommands commands, [AsParameters] CommandCall call)
+    {
+        var looked = findings.Look();
+        if (!wanted.Accepted || looked.State.Show.Id != call.Show)
+        {
+            return await commands.DoAsync(call, new AcceptFinding(wanted.Key));
+        }
+
+        return looked.Findings.FirstOrDefault(f => f.Key == wanted.Key) is { } found
+            ? await commands.DoAsync(call, new AcceptFinding(found.Key, looked.Situation.FactsOf(found)))
+            : Problems.NotFound("key", "This is not found any more.", "a finding as it is told now");
+    }
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> FixAsync(
         WantedFix wanted, FindingsNow findings, ShowCommands commands, LiveShow live, LiveGear gear, [AsParameters] CommandCall call) =>
