@@ -121,8 +121,41 @@ static class AnyRigs
             ],
         };
 
+    /// <summary>A promise of each kind that a rig can have, with figures drawn.</summary>
+    public static Gen<Promise> PromiseFor(Rig rig) =>
+        from kind in Gen.Int[0, 9]
+        from source in Gen.Int[0, rig.Sources.Length - 1]
+        from other in Gen.Int[0, rig.Sources.Length - 1]
+        from mix in Gen.Int[0, rig.Mixes.Length - 1]
+        from figure in Gen.Double[1, 20]
+        from place in Gen.Int[0, 2]
+        let about = rig.Sources[source].Id
+        let at = rig.Mixes[mix].Id
+        let listener = place switch { 0 => new AppPoint(new("program"), "in"), 1 => new DevicePoint(new("device"), Side.Out), _ => (Point)new MixPoint(at) }
+        select (Promise)(kind switch
+        {
+            0 => new Reaches(default, about, listener),
+            1 => new NeverReaches(default, about, listener),
+            2 => new HeardOnce(default, listener, other == source ? null : about),
+            3 => new NeverHearsHimself(default, about),
+            4 => new SpeechOverBed(default, at, figure, about, other == source ? null : rig.Sources[other].Id),
+            5 => new LoudnessInRange(default, at, -figure - 10, -10),
+            6 => new TruePeakUnder(default, at, -figure),
+            7 => new OwnTrack(default, about),
+            8 => new InStep(default, about, listener, figure * 100, figure),
+            _ => new DefaultStays(default, (Role)(source % 4), rig.Cables.IsEmpty ? new DevicePoint(new("device"), Side.In) : new CablePoint(rig.Cables[0].Id)),
+        });
+
     /// <summary>Draws them.</summary>
-    public static Gen<Rig> Rig => Drawn.Select(Unique);
+    public static Gen<Rig> Rig =>
+        from rig in Drawn.Select(Unique)
+        from promises in PromiseFor(rig).Array[0, 6]
+        from accepted in Gen.Int[0, 3]
+        select rig with
+        {
+            Promises = [.. promises.Distinct().Select((p, i) => p with { Id = new($"p{i}") })],
+            Accepted = [.. Enumerable.Range(0, accepted).Select(i => new Acceptance($"twice source/s{i} mix/m0", $"Serious: · comes twice, {i} ms apart."))],
+        };
 
     // Another channel than the first.
     private static int Other(int left, int other, int channels) => ((left % channels) + 1 + (other % (channels - 1))) % channels;

@@ -85,6 +85,8 @@ public class OutboxTests
 
         public Task ShowsChanged() => HearAsync("shows");
 
+        public Task PromisesChanged() => HearAsync("promises");
+
         public Task MicrophonesChanged() => HearAsync("microphones");
 
         public Task StorageChanged() => HearAsync("storage");

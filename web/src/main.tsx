@@ -17,6 +17,7 @@ import { followHistory } from "@/features/history";
 import { keepListening } from "@/features/listen";
 import { followMicrophones, tendMicrophones, watchInputs } from "@/features/microphones";
 import { followPlayers, tendOutputs, watchOutputs } from "@/features/outputs";
+import { followPromises } from "@/features/promises";
 import { followShows } from "@/features/shows";
 import { followTakes } from "@/features/takes";
 import { startTheme } from "@/shared/look/theme";
@@ -45,6 +46,7 @@ for (const follow of [
   followHistory,
   followTakes,
   followShows,
+  followPromises,
   followMicrophones,
   followGear,
   followCables,

@@ -71,7 +71,8 @@ public sealed record AcceptFinding(string Key, string? Facts = null) : RigComman
         var old = rig.Accepted.FirstOrDefault(a => a.Key == Key);
         var others = old is null ? rig.Accepted : rig.Accepted.Remove(old);
         return new CommandResult.Applied(
-            rig with { Accepted = Facts is null ? others : others.Add(new Acceptance(Key, Facts)) },
+            // In the order of their keys, so that undo brings back the same list.
+            rig with { Accepted = Facts is null ? others : [.. others.Add(new Acceptance(Key, Facts)).OrderBy(a => a.Key, StringComparer.Ordinal)] },
             new AcceptFinding(Key, old?.Facts),
             Facts is null ? "Something found is no longer accepted" : "Accepted something that was found",
             old?.Facts == Facts);

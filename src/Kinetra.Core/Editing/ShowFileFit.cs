@@ -80,7 +80,7 @@ sealed partial class ShowFileFit
             return Refused(where, value, rules, Described(rules) ?? string.Join(" or ", Kinds(rules).Select(Words)));
         }
 
-        if ((string?)rules["pattern"] is { } pattern && !Regex.IsMatch((string)value!, pattern))
+        if (value is not null && (string?)rules["pattern"] is { } pattern && !Regex.IsMatch((string)value!, pattern))
         {
             return Refused(where, value, rules, Described(rules) ?? pattern, "cannot be used");
         }
@@ -146,20 +146,22 @@ sealed partial class ShowFileFit
     // Of several kinds of one thing, told apart by the field "type", the one that it says it is.
     private JsonNode? FittedToAny(string where, JsonNode? value, JsonObject rules, JsonArray choices)
     {
-        var kinds = choices.Select(Resolved).Select(c => (Choice: c, Kind: c["properties"]?["type"]?["const"])).Where(c => c.Kind is not null).ToArray();
+        // What tells them apart: of promises their kind, of all others their type.
+        var by = choices.Select(Resolved).Any(c => c["properties"]?["kind"]?["const"] is not null) ? "kind" : "type";
+        var kinds = choices.Select(Resolved).Select(c => (Choice: c, Kind: c["properties"]?[by]?["const"])).Where(c => c.Kind is not null).ToArray();
         if (kinds.Length == 0 || value is not JsonObject fields)
         {
             return choices.Any(c => Fits(value, c))
                 ? value?.DeepClone()
-                : Refused(where, value, rules, Described(rules) ?? "an object with a type");
+                : Refused(where, value, rules, Described(rules) ?? $"an object with a {by}");
         }
 
-        if (kinds.FirstOrDefault(k => JsonNode.DeepEquals(k.Kind, fields["type"])).Choice is { } meant)
+        if (kinds.FirstOrDefault(k => JsonNode.DeepEquals(k.Kind, fields[by])).Choice is { } meant)
         {
             return Fitted(where, value, meant);
         }
 
-        _ = Refused($"{where}.type", fields["type"], rules, string.Join(", ", kinds.Select(k => k.Kind!.ToJsonString())));
+        _ = Refused($"{where}.{by}", fields[by], rules, string.Join(", ", kinds.Select(k => k.Kind!.ToJsonString())));
         return StandIn(kinds[0].Choice);
     }
 

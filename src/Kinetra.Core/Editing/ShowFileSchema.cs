@@ -85,6 +85,9 @@ public static class ShowFileSchema
         [(typeof(Reaches), "listener")] = Listener(),
         [(typeof(NeverReaches), "listener")] = Listener(),
         [(typeof(HeardOnce), "listener")] = Listener(),
+        [(typeof(HeardOnce), "source")] = MaybeId(),
+        [(typeof(SpeechOverBed), "speech")] = MaybeId(),
+        [(typeof(SpeechOverBed), "bed")] = MaybeId(),
         [(typeof(InStep), "listener")] = Listener(),
         [(typeof(InStep), "picture")] = Range(0, RigLimits.LatestPicture),
         [(typeof(InStep), "within")] = Range(RigLimits.LeastWithin, RigLimits.MostWithin),
@@ -134,6 +137,18 @@ public static class ShowFileSchema
                 foreach (var (keyword, value) in limits)
                 {
                     limited[keyword] = value.DeepClone();
+                }
+            }
+
+            // Of a value that may be missing and has a converter of its own, the exporter says nothing, and asks nobody.
+            foreach (var (name, silentField) in (own as JsonObject)?["properties"] as JsonObject ?? [])
+            {
+                if (silentField is JsonObject silent && !silent.ContainsKey("type") && Limits.TryGetValue((type, name), out var more))
+                {
+                    foreach (var (keyword, value) in more.Where(m => !silent.ContainsKey(m.Keyword)))
+                    {
+                        silent[keyword] = value.DeepClone();
+                    }
                 }
             }
 
@@ -206,6 +221,8 @@ public static class ShowFileSchema
     }
 
     private static (string Keyword, JsonNode Value)[] Range(double min, double max) => [("minimum", min), ("maximum", max)];
+
+    private static (string Keyword, JsonNode Value)[] MaybeId() => [("type", new JsonArray("string", "null")), ("pattern", IdPattern), ("description", IdAllowed)];
 
     private static (string Keyword, JsonNode Value)[] Listener() => [("pattern", PromiseRules.ListenerPattern), ("description", PromiseRules.ListenerAllowed)];
 

@@ -87,6 +87,11 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
         _ => Routed.Wiring.NameOf(point),
     };
 
+    /// <summary>The same, and of a program with several inputs or outputs, which.</summary>
+    public string NameInFull(Point point) => point is AppPoint port && Gear.Find(port.Id) is { } app && app.Find(port.Port) is { } found && app.Ports.Count(p => p.Side == found.Side) > 1
+        ? $"{app.Name}, {found.Name}"
+        : NameOf(point);
+
     /// <summary>True where the show wants a program's port set otherwise than it is: what comes of that need not be told beside it.</summary>
     internal bool IsWished(AppId app, string port) => Unmet.Any(u => u.App == app && u.Port == port);
 

@@ -83,7 +83,7 @@ public static class ByHearing
     {
         null => Listening(),
         { Sounds: false } => Silent(p.Source, s),
-        { Arrivals: [var first, ..] } => Verdict.Kept($"It was heard {Level(first.GainDecibels)}, {Situation.Milliseconds(first.DelayMilliseconds)} late."),
+        { Arrivals: [var first, ..] } => Verdict.Kept($"It was heard, {Level(first.GainDecibels)} as it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late."),
         { FloorDecibels: <= EnoughFloor } found => new(PromiseState.Broken, $"It sounds, and nothing of it came, down to {Decibels(found.FloorDecibels)}.", [p.Listener, new SourcePoint(p.Source)], []),
         var found => Verdict.NotKnown($"Other sounds are so loud that it could only have been heard from {Decibels(found.FloorDecibels)} on."),
     };
@@ -101,7 +101,7 @@ public static class ByHearing
                 case { Sounds: false }:
                     return Silent(source, s);
                 case { Arrivals: [var first, ..] }:
-                    return new(PromiseState.Broken, $"It was heard at {s.NameOf(listener)}, {Level(first.GainDecibels)}, {Situation.Milliseconds(first.DelayMilliseconds)} late.", [listener, new SourcePoint(source)], []);
+                    return new(PromiseState.Broken, $"It was heard at {s.NameOf(listener)}, {Level(first.GainDecibels)} as it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late.", [listener, new SourcePoint(source)], []);
                 case var clear:
                     floor = Math.Max(floor, clear.FloorDecibels);
                     break;
@@ -123,7 +123,7 @@ public static class ByHearing
                 {
                     return new(
                         PromiseState.Broken,
-                        $"It was heard at {s.NameOf(listener)} through {s.Rig.Find(other)!.Name}, which picks it up, {Level(picked.GainDecibels + way.GainDecibels)}.",
+                        $"It was heard at {s.NameOf(listener)} through {s.Rig.Find(other)!.Name}, which picks it up, {Level(picked.GainDecibels + way.GainDecibels)} as it leaves its chain.",
                         [listener, new SourcePoint(other), new SourcePoint(source)],
                         []);
                 }
@@ -194,7 +194,7 @@ public static class ByHearing
         {
             if (found.Arrivals is [var first, ..])
             {
-                return new(PromiseState.Broken, $"{s.Rig.Find(other)?.Name} was heard on it, {Level(first.GainDecibels)}.", [new SourcePoint(p.Source), new SourcePoint(other)], []);
+                return new(PromiseState.Broken, $"{s.Rig.Find(other)?.Name} was heard on it, {Level(first.GainDecibels)} as it leaves its chain.", [new SourcePoint(p.Source), new SourcePoint(other)], []);
             }
         }
 
@@ -226,7 +226,7 @@ public static class ByHearing
 
     private static Verdict Silent(SourceId source, Situation s) => Verdict.NotKnown($"{s.Rig.Find(source)?.Name} does not sound.");
 
-    private static string Level(double decibels) => Math.Abs(decibels) < 0.5 ? "as loud as it is" : $"{Situation.Decibels(decibels)} {(decibels > 0 ? "louder" : "softer")}";
+    private static string Level(double decibels) => Math.Abs(decibels) < 0.5 ? "as loud" : $"{Situation.Decibels(decibels)} {(decibels > 0 ? "louder than" : "softer than")}";
 
     private static string Decibels(double decibels) => $"−{Math.Min(90, -decibels).ToString("0", CultureInfo.InvariantCulture)} dB";
 

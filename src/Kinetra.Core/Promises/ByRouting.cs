@@ -65,7 +65,7 @@ public static class ByRouting
         Point[] places = [p.Listener, new SourcePoint(p.Source)];
         return trace switch
         {
-            { Ways: [var first, ..] } => Verdict.Kept($"It comes {(trace.Count > 1 ? $"by {trace.Count} ways" : "by one way")}, {Level(first.GainDecibels)}, {Situation.Milliseconds(Milliseconds(first.DelayFrames))} late.", places),
+            { Ways: [var first, ..] } => Verdict.Kept($"It comes {(trace.Count > 1 ? $"by {trace.Count} ways" : "by one way")}, {Level(first.GainDecibels)} from where it comes in, {Situation.Milliseconds(Milliseconds(first.DelayFrames))} late.", places),
             { IsAway: true } => Verdict.NotKnown(trace.Sentence, places),
             _ => new(PromiseState.Broken, trace.Sentence, [.. places], trace.Open is { } open ? [open] : []),
         };

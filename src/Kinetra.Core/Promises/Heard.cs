@@ -3,9 +3,32 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Promises;
 
-/// <summary>What came to one point when it was listened to last.</summary>
+/// <summary>What came to one point in all looks since anything last changed.</summary>
 /// <param name="Sources">Of each source of the show but itself.</param>
-public sealed record HeardAt(ImmutableDictionary<SourceId, HeardSource> Sources);
+public sealed record HeardAt(ImmutableDictionary<SourceId, HeardSource> Sources)
+{
+    // By so much a later look must have been finer than what an earlier one heard, to say that it does not come any more, dB.
+    private const double Finer = 6;
+
+    /// <summary>
+    /// The same with one more look. What came once comes still, until a look that would have found it has not; what no look has found is softer than the
+    /// finest of them would have found; who is silent now was heard, or not, before.
+    /// </summary>
+    public HeardAt And(HeardAt later)
+    {
+        ArgumentNullException.ThrowIfNull(later);
+        return new(later.Sources.ToImmutableDictionary(l => l.Key, l => Sources.TryGetValue(l.Key, out var before) ? Both(before, l.Value) : l.Value));
+    }
+
+    private static HeardSource Both(HeardSource before, HeardSource later) => (before, later) switch
+    {
+        ({ Sounds: false }, _) => later,
+        (_, { Sounds: false }) => before,
+        (_, { Arrivals.IsEmpty: false }) => later,
+        ({ Arrivals: [var came, ..] }, _) => later.FloorDecibels <= came.GainDecibels - Finer ? later : before,
+        _ => later with { FloorDecibels = Math.Min(before.FloorDecibels, later.FloorDecibels) },
+    };
+}
 
 /// <summary>How loud a mix was lately.</summary>
 /// <param name="Loudness">Gated mean of its short-term loudness while it sounded, LUFS; null: it has not sounded for long enough.</param>

@@ -43,6 +43,9 @@ public sealed class Hearing
     /// <summary>A peak of so many standard deviations is a sound that came: among millions of looks at none, chance gives no such peak.</summary>
     public const double Found = 9;
 
+    /// <summary>What is softer than its source by more, dB, is not looked for: nobody hears it, and the rounding of numbers is near.</summary>
+    public const double Finest = -70;
+
     /// <summary>A second way that is softer than the first by more, dB, is not told from what the first leaves behind.</summary>
     public const double SecondWithin = 36;
 
@@ -71,9 +74,9 @@ public sealed class Hearing
     // −74 dBFS on average: a source that is softer does not sound.
     private const double Audible = 4e-8;
 
-    // 90 to 3450 Hz of the long spectrum.
-    private const int Low = Length / HeardSound.Rate * 90;
-    private const int High = (int)((long)Length * 3_450 / HeardSound.Rate);
+    // 125 to 3375 Hz of the long spectrum: well inside of what is left of a sound of which others were taken out.
+    private const int Low = Length / HeardSound.Rate * 125;
+    private const int High = (int)((long)Length * 3_375 / HeardSound.Rate);
 
     private readonly FourierTransform _long = new(Length);
     private readonly FourierTransform _short = new(BandSpectrum.FrameLength);
@@ -161,8 +164,19 @@ public sealed class Hearing
             }
 
             // The fewer pieces it rests on, the clearer it must be.
-            var seen = pieces == 0 || (gain > MaybePickedUp && margin > 2 * Found) ? margin : Confirm(source, own, channels, explained, lag);
-            if (pieces > 0 && seen >= Found * Math.Max(1, EnoughPieces / pieces))
+            var seen = margin;
+            if (gain <= MaybePickedUp || margin <= 2 * Found)
+            {
+                (seen, var confirmed) = Confirm(source, own, channels, explained, lag);
+                gain = gain <= MaybePickedUp && confirmed > 0 ? 10 * Math.Log10(confirmed * times / power) : gain;
+            }
+
+            if (gain < Finest)
+            {
+                continue;
+            }
+
+            if (seen >= Found * Math.Max(1, EnoughPieces / pieces))
             {
                 arrivals.Add(new(gain, 1_000.0 * lag / HeardSound.Rate));
             }
@@ -173,27 +187,35 @@ public sealed class Hearing
             }
         }
 
-        return new(source, true, arrivals.ToImmutable(), floor);
+        return new(source, true, arrivals.ToImmutable(), Math.Max(floor, Finest));
     }
 
-    // How clearly a sound came that may be chance, or what the source picked up of another: with all others taken out of both.
-    private double Confirm(int source, int[] own, float[][] channels, Explanation explained, int lag)
+    // How clearly a sound came that may be chance, or what the source picked up of another: with all others taken out of both. And with what power, which
+    // least squares tells too high of what is hardly above the rest.
+    private (double Margin, double Power) Confirm(int source, int[] own, float[][] channels, Explanation explained, int lag)
     {
         List<Regressor> others = [.. explained.Regressors.Where(r => _references[r.Reference].Source != source)];
         int[] came = [.. others.Select(o => o.Reference).Distinct()];
         var itself = own.Select(i => Alone(i, came)).ToArray();
-        var best = 0.0;
+        var (best, power) = (0.0, 0.0);
         foreach (var rest in Fit(channels, Lags, others, null))
         {
             var spectrum = SpectrumOf(rest, Lags);
             Smooth(spectrum);
             for (var n = 0; n < own.Length; n++)
             {
-                Correlate(spectrum, itself[n] ?? _spectrumOf[own[n]], null);
-                var sigma = Sigma(_re);
+                var alone = itself[n] ?? _spectrumOf[own[n]]!;
+                Correlate(spectrum, alone, null);
+                var (sigma, most) = (Sigma(_re), 0f);
                 for (var at = Math.Max(0, lag - Near); at <= Math.Min(Lags - 1, lag + Near); at++)
                 {
-                    best = Math.Max(best, Math.Abs(_re[at]) / sigma);
+                    most = Math.Max(most, Math.Abs(_re[at]));
+                }
+
+                best = Math.Max(best, most / sigma);
+                if (most > Suspected * sigma)
+                {
+                    power += Math.Pow(most / Response(alone), 2) * _powerOf[own[n]];
                 }
             }
 
@@ -202,7 +224,7 @@ public sealed class Hearing
         }
 
         Array.ForEach(itself, GiveBack);
-        return best;
+        return (best, power);
     }
 
     // A source's channel without what it picked up of others that came too, a little earlier or later; null: it picked up nothing.
@@ -300,10 +322,15 @@ public sealed class Hearing
             {
                 var sigma = Sigma(correlation);
                 var (lag, most) = Peak(correlation, 0, Lags);
-                floors[reference] = Math.Max(floors[reference], 20 * Math.Log10((Found + 3) * sigma / Response(_spectrumOf[reference]!)));
-                if (most > Suspected * sigma && !(found.TryGetValue((reference, lag), out var known) && known.Margin > most / sigma))
+                var (response, margin) = (Response(_spectrumOf[reference]!), most / sigma);
+                var pieces = margin > Suspected ? PiecesOf(_references[reference].Samples, lag, margin) : 0;
+
+                // What may have come or be alike by chance is no sound that came, but would hide one.
+                var hidden = margin > Found && pieces == 0 ? most * 1.4 : (Found + 3) * sigma;
+                floors[reference] = Math.Max(floors[reference], 20 * Math.Log10(hidden / response));
+                if (pieces > 0 && !(found.TryGetValue((reference, lag), out var known) && known.Margin > margin))
                 {
-                    found[(reference, lag)] = new Regressor(reference, lag, most / sigma) { Pieces = PiecesOf(_references[reference].Samples, lag, most / sigma) };
+                    found[(reference, lag)] = new Regressor(reference, lag, margin) { Pieces = pieces };
                 }
             }
         }

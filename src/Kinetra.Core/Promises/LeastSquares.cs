@@ -54,6 +54,16 @@ sealed class LeastSquares
                         powers[s][p] += (((double)hr * hr) + ((double)hi * hi)) * ((double)TensorPrimitives.SumOfSquares<float>(xr) + TensorPrimitives.SumOfSquares<float>(xi));
                     }
                 }
+
+                // Of what is left, each takes its share by chance: one part in as many as there are bins more than others.
+                if (powers is not null && re.Length > _count)
+                {
+                    var chance = ((double)TensorPrimitives.SumOfSquares<float>(re) + TensorPrimitives.SumOfSquares<float>(im)) / (re.Length - _count);
+                    for (var p = 0; p < _count; p++)
+                    {
+                        powers[s][p] -= chance;
+                    }
+                }
             }
         }
     }

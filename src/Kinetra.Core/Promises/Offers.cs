@@ -28,7 +28,7 @@ public static class Offers
 
         // Where nobody listens now, the recording is what the audience will hear.
         var viewers = live.Count > 0 ? live : [.. s.Rig.Mixes.Where(m => m.Purpose == MixPurpose.Recording)];
-        var encoders = s.Gear.Apps.Where(a => a.Kind == AppKind.Encoder).SelectMany(a => a.Ports.Where(p => p.Side == Side.In).Select(p => (Point)new AppPoint(a.Id, p.Id))).Where(p => s.Routed.Wiring.ChannelsOf(p) > 0).ToList();
+        var encoders = s.Gear.Apps.Where(a => a.Kind == AppKind.Encoder).SelectMany(a => a.Ports.Where(p => p.Side == Side.In).Select(p => (Point)new AppPoint(a.Id, p.Id))).Where(p => s.Routed.Wiring.Links.Any(l => l.To == p)).ToList();
         foreach (var source in s.Rig.Sources.Where(x => x.Kind == SourceKind.Chat))
         {
             foreach (var listener in viewers.Select(m => (Point)new MixPoint(m.Id)).Concat(encoders))

@@ -9,6 +9,7 @@ import { FindingsDialog } from "@/features/findings";
 import { GearHistory, JoinDevices } from "@/features/gear";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
+import { PromisesDialog } from "@/features/promises";
 import { ShowsDialog } from "@/features/shows";
 import { Boundary } from "@/shared/ui/Boundary";
 
@@ -23,6 +24,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   cables: CablesDialog,
   computer: GearHistory,
   findings: FindingsDialog,
+  promises: PromisesDialog,
   join: JoinDevices,
   source: AddAnySource,
   sound: AddSound,

@@ -10,6 +10,7 @@ import { FindingsState, NewFindings } from "@/features/findings";
 import { WishState } from "@/features/gear";
 import { HistoryButtons } from "@/features/history";
 import { listen, useListening } from "@/features/listen";
+import { NewBreaks, PromisesState, useBrokenPlaces } from "@/features/promises";
 import { useRecord } from "@/features/takes";
 import { clock, decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
@@ -62,8 +63,9 @@ export function TopBar() {
         </Hint>
       </div>
       <DatabaseState />
+      <PromisesState />
       <FindingsState />
-      <NewFindings />
+      <News />
       <WishState />
       <div className="grow" />
       <ListenState />
@@ -114,6 +116,21 @@ export function TopBar() {
         </Button>
       </Hint>
     </header>
+  );
+}
+
+/** What an edit has broken or brought, each once: a broken promise tells what is found there too. */
+function News() {
+  const broken = useBrokenPlaces();
+  return (
+    <>
+      <NewBreaks />
+      <NewFindings
+        tellsAlready={
+          broken && (({ places }) => broken.some((at) => at.filter((point) => places.includes(point)).length > 1))
+        }
+      />
+    </>
   );
 }
 

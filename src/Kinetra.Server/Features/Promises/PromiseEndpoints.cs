@@ -39,7 +39,21 @@ public sealed record OfferedPromise(Promise Promise, string Sentence);
 /// <param name="Revision">At which revision.</param>
 /// <param name="Promises">In the show's order.</param>
 /// <param name="Offers">What is offered for it as it is.</param>
-public sealed record PromisesDocument(Guid Show, long Revision, ImmutableArray<PromiseReport> Promises, ImmutableArray<OfferedPromise> Offers);
+/// <param name="Listeners">Who can be promised something.</param>
+/// <param name="Defaults">What the computer's defaults are now, and could be promised to stay.</param>
+public sealed record PromisesDocument(
+    Guid Show, long Revision, ImmutableArray<PromiseReport> Promises, ImmutableArray<OfferedPromise> Offers, ImmutableArray<ListenerReport> Listeners, ImmutableArray<DefaultReport> Defaults);
+
+/// <summary>Somebody who hears.</summary>
+/// <param name="Point">The last point before the ears.</param>
+/// <param name="Name">What a person calls it.</param>
+public sealed record ListenerReport(Point Point, string Name);
+
+/// <summary>A default as it is now.</summary>
+/// <param name="Role">Which.</param>
+/// <param name="End">The device or cable.</param>
+/// <param name="Name">What a person calls that.</param>
+public sealed record DefaultReport(Role Role, Point End, string Name);
 
 /// <summary>Promises that are made.</summary>
 /// <param name="Promises">1–64. Their ids do not count: each gets a new one.</param>
@@ -90,10 +104,12 @@ sealed class PromiseEndpoints : IFeature
                 show,
                 state.Show.Revision,
                 [.. now.Standings.Select(x => new PromiseReport(x.Promise, Words(x.Promise), x.State, Report(x.Routing), Report(x.Sound)))],
-                [.. Offers.Of(s).Select(p => new OfferedPromise(p, Words(p)))]))
+                [.. Offers.Of(s).Select(p => new OfferedPromise(p, Words(p)))],
+                [.. s.Spread.Listeners.OrderBy(l => l is not MixPoint).ThenBy(l => l is DevicePoint).Select(l => new ListenerReport(l, s.NameInFull(l)))],
+                [.. Enum.GetValues<Role>().Select(r => (Role: r, End: s.Routed.Wiring.Gear.DefaultOf(r))).Where(d => d.End is not null).Select(d => new DefaultReport(d.Role, d.End!, s.NameOf(d.End!)))]))
             : CommandAnswers.NotLive(state);
 
-        string Words(Promise promise) => PromiseWords.Of(promise, s.NameOf);
+        string Words(Promise promise) => PromiseWords.Of(promise, s.NameInFull);
 
         static VerdictReport Report(Verdict verdict) => new(verdict.State, verdict.Why, verdict.Places, [.. verdict.Fixes.Select(f => new FixReport(f.Label, f.Computer is not null))]);
     }

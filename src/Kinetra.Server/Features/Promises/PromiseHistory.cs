@@ -59,7 +59,7 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
                         Id = Guid.CreateVersion7(),
                         ShowId = show,
                         Promise = standing.Promise.Id.Value,
-                        Sentence = PromiseWords.Of(standing.Promise, s.Routed.Wiring.NameOf),
+                        Sentence = PromiseWords.Of(standing.Promise, s.NameInFull),
                         Why = verdict.Why,
                         BySound = key.Item3,
                         Began = at,

@@ -250,7 +250,8 @@ public sealed partial class PromiseWatch(
         {
             _hearing.Know(references.ToImmutable());
             var found = _hearing.Listen(listener);
-            Put(heard with { Points = heard.Points.SetItem(point, new(found.ToImmutableDictionary(h => rig.Sources[h.Source].Id))) }, since);
+            var look = new HeardAt(found.ToImmutableDictionary(h => rig.Sources[h.Source].Id));
+            Put(heard with { Points = heard.Points.SetItem(point, heard.Points.TryGetValue(point, out var before) ? before.And(look) : look) }, since);
             GiveBack(references, listener);
         }
 

@@ -12,6 +12,7 @@ const layers = [
   "cables",
   "computer",
   "findings",
+  "promises",
   "join",
   "source",
   "sound",

@@ -17,7 +17,7 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
       className="mt-2 rounded-md border border-line bg-raised p-2.5"
     >
       <Lines title="Who hears what then" lines={heard} none="Nobody hears anything otherwise." />
-      <Lines title={proposal.of === "finding" ? "It also ends" : "It ends"} lines={ends} />
+      <Lines title={proposal.of === "way" ? "It ends" : "It also ends"} lines={ends} />
       <Lines title="It would bring" lines={begins} wrong />
       <div className="mt-2 flex items-center gap-2">
         <Button

@@ -1,12 +1,13 @@
 import { CircleAlert, Info, TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import type { Finding, Show } from "@/core/api/client";
-import { closeLayer, goTo, openLayer } from "@/core/place/place";
 import { Button } from "@/shared/ui/Button";
+import { Hint } from "@/shared/ui/Hint";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
 import { Failed, Loading } from "@/shared/ui/State";
 import { Effect } from "./Effect";
-import { selectionOf, useFindings } from "./findings";
+import { useAccept, useFindings } from "./findings";
+import { Places } from "./Places";
 
 const harms = {
   Serious: { words: "Spoils the show", Sign: CircleAlert, tone: "text-wrong" },
@@ -41,6 +42,7 @@ export function FindingsDialog({ show }: { show: Show }) {
 
 function Found({ finding, show }: { finding: Finding; show: Show }) {
   const [open, setOpen] = useState<string | null>(null);
+  const accept = useAccept();
   const { words, Sign, tone } = harms[finding.harm];
   const fix = finding.fixes.find((x) => x.label === open);
   return (
@@ -48,7 +50,9 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
       <Sign size={16} className={`mt-0.5 ${tone}`} aria-hidden="true" />
       <div className="min-w-0">
         <p>
-          <span className={`mr-1.5 font-semibold ${tone}`}>{words}.</span>
+          <span className={`mr-1.5 font-semibold ${finding.isAccepted ? "text-quiet" : tone}`}>
+            {finding.isAccepted ? "Accepted" : words}.
+          </span>
           {finding.sentence}
         </p>
         <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
@@ -62,7 +66,25 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
               {x.label}
             </Button>
           ))}
-          <Places finding={finding} show={show} />
+          {(finding.harm !== "Slight" || finding.isAccepted) && (
+            <Hint
+              text={
+                finding.isAccepted
+                  ? "Counts it again, and says it where it is"
+                  : "Stays quiet until something of it changes; a step, undone like any other"
+              }
+            >
+              <Button
+                tone="quiet"
+                className="h-7"
+                disabled={accept.isPending}
+                onClick={() => accept.mutate({ key: finding.key, accepted: !finding.isAccepted })}
+              >
+                {finding.isAccepted ? "Say it again" : "Accept it so"}
+              </Button>
+            </Hint>
+          )}
+          <Places points={finding.places} show={show} />
         </div>
         {fix && (
           <Effect
@@ -74,24 +96,4 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
       </div>
     </li>
   );
-}
-
-/** Leads to what a finding concerns. */
-function Places({ finding, show }: { finding: Finding; show: Show }) {
-  const places = finding.places.flatMap((point) => {
-    const selection = selectionOf(point);
-    const name =
-      selection?.kind === "mix"
-        ? show.mixes.find((m) => m.id === selection.mix)?.name
-        : selection?.kind === "source" && show.sources.find((s) => s.id === selection.source)?.name;
-    if (point.startsWith("cable/")) return [{ name: "Cables", go: () => openLayer("cables") }];
-    return name ? [{ name, go: () => closeLayer(selection) }] : [];
-  });
-  const shown = places.filter((p, i) => places.findIndex((q) => q.name === p.name) === i).slice(0, 2);
-  if (shown.length === 0) shown.push({ name: "Gear", go: () => goTo("gear") });
-  return shown.map(({ name, go }) => (
-    <Button key={name} tone="quiet" className="h-7" onClick={go}>
-      Show {name}
-    </Button>
-  ));
 }

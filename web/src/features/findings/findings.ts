@@ -25,9 +25,9 @@ export function useFindings() {
   });
 }
 
-/** What is not good to know alone, but does harm; wishes have a place of their own in the bar above. */
+/** What is not good to know alone, but does harm, and nobody has accepted; wishes have a place of their own in the bar above. */
 export function doesHarm(finding: Finding): boolean {
-  return finding.harm !== "Slight" && finding.kind !== "NotAsWished";
+  return finding.harm !== "Slight" && finding.kind !== "NotAsWished" && !finding.isAccepted;
 }
 
 /** What does harm and concerns all of these points: a mix, a source, a program, a cable. */
@@ -44,7 +44,8 @@ function isAt(point: string, place: string): boolean {
 /** A change that is told before it is made: of a finding, or of a stretch of a way. */
 export type Proposal =
   | { of: "finding"; key: string; label: string }
-  | { of: "way"; source: string; listener: string; label: string };
+  | { of: "way"; source: string; listener: string; label: string }
+  | { of: "promise"; promise: string; label: string };
 
 /** What a change would bring, for the state of the show that is seen. */
 export function useEffectOf(proposal: Proposal) {
@@ -56,7 +57,11 @@ export function useEffectOf(proposal: Proposal) {
       answer(
         proposal.of === "finding"
           ? api.GET("/api/shows/{show}/findings/effect", { params: { path, query: bodyOf(proposal) } })
-          : api.GET("/api/shows/{show}/trace/effect", { params: { path, query: bodyOf(proposal) } }),
+          : proposal.of === "way"
+            ? api.GET("/api/shows/{show}/trace/effect", { params: { path, query: bodyOf(proposal) } })
+            : api.GET("/api/shows/{show}/promises/{promise}/effect", {
+                params: { path: { ...path, promise: proposal.promise }, query: { label: proposal.label } },
+              }),
       ),
     enabled: show !== undefined,
     // Not so any more: what asked for it says so by itself.
@@ -69,8 +74,20 @@ export function useMakeSo() {
     answer(
       proposal.of === "finding"
         ? api.POST("/api/shows/{show}/findings/fix", { ...to(seen), body: bodyOf(proposal) })
-        : api.POST("/api/shows/{show}/trace/cut", { ...to(seen), body: bodyOf(proposal) }),
+        : proposal.of === "way"
+          ? api.POST("/api/shows/{show}/trace/cut", { ...to(seen), body: bodyOf(proposal) })
+          : api.POST("/api/shows/{show}/promises/{promise}/fix", {
+              ...to(seen, { promise: proposal.promise }),
+              body: { label: proposal.label },
+            }),
     ),
+  );
+}
+
+/** Lets a finding stay quiet until its facts change, or speak again. */
+export function useAccept() {
+  return useStep((body: { key: string; accepted: boolean }, seen) =>
+    answer(api.PUT("/api/shows/{show}/findings/accepted", { ...to(seen), body })),
   );
 }
 

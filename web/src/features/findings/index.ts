@@ -1,10 +1,12 @@
 import { lazy } from "react";
 
+export { Effect } from "./Effect";
 export { FindingMark } from "./FindingMark";
 export { FindingNotes } from "./FindingNotes";
 export { FindingsState } from "./FindingsState";
 export { followFindings, useFindingsAt } from "./findings";
 export { NewFindings } from "./NewFindings";
+export { Places } from "./Places";
 
 /** Loaded when it is opened first. */
 export const FindingsDialog = lazy(() => import("./FindingsDialog").then((m) => ({ default: m.FindingsDialog })));

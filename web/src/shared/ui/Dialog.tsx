@@ -5,22 +5,26 @@ import { Button } from "./Button";
 
 const veil = "fixed inset-0 bg-black/50";
 const sheet =
-  "fixed top-1/2 left-1/2 z-50 max-h-[90vh] w-[min(30rem,calc(100vw-1.5rem))] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
+  "fixed top-1/2 left-1/2 z-50 max-h-[90vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
+
+const widths = { narrow: "w-[min(30rem,calc(100vw-1.5rem))]", wide: "w-[min(46rem,calc(100vw-1.5rem))]" } as const;
 
 interface DialogProps {
   open: boolean;
   onOpenChange: (open: boolean) => void;
   title: string;
   words: string;
+  /** Room for long sentences. */
+  wide?: boolean;
   children: ReactNode;
 }
 
-export function Dialog({ open, onOpenChange, title, words, children }: DialogProps) {
+export function Dialog({ open, onOpenChange, title, words, wide, children }: DialogProps) {
   return (
     <RadixDialog.Root open={open} onOpenChange={onOpenChange}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className={`${veil} z-40`} />
-        <RadixDialog.Content className={sheet}>
+        <RadixDialog.Content className={`${sheet} ${wide ? widths.wide : widths.narrow}`}>
           <div className="mb-1 flex items-start justify-between gap-4">
             <RadixDialog.Title className="text-lg font-semibold">{title}</RadixDialog.Title>
             <RadixDialog.Close asChild>
@@ -53,7 +57,7 @@ export function Confirm({ trigger, title, words, action, disabled, onConfirm }: 
       <RadixAlert.Portal>
         {/* Above another dialog, where it is asked from one. */}
         <RadixAlert.Overlay className={`${veil} z-50`} />
-        <RadixAlert.Content className={sheet}>
+        <RadixAlert.Content className={`${sheet} ${widths.narrow}`}>
           <RadixAlert.Title className="text-lg font-semibold">{title}</RadixAlert.Title>
           <RadixAlert.Description asChild>
             <div className="mt-1 mb-5 text-[13px] text-quiet">{words}</div>

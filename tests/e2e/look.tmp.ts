@@ -1,0 +1,28 @@
+import { expect, openDesk, test } from "./support/fixtures.ts";
+test.use({ demo: true });
+test("look", async ({ page, stepped }) => {
+  test.setTimeout(300000);
+  await page.emulateMedia({ colorScheme: "dark" });
+  await openDesk(page, stepped);
+  const t = Date.now();
+  await stepped.step(30);
+  console.log("30 s took", Date.now() - t);
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 700)));
+  await page.screenshot({ path: "/tmp/l1.png" });
+  await page.getByRole("button", { name: /promises? kept/ }).click();
+  await expect(page.getByRole("dialog", { name: "Promises" })).toBeVisible();
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 700)));
+  await page.screenshot({ path: "/tmp/l2.png" });
+  await page.getByRole("button", { name: "Say another" }).click();
+  await page.getByRole("button", { name: "When they broke" }).click();
+  await page.evaluate(() => document.querySelector("[role=dialog]")?.scrollTo(0, 5000));
+  await page.screenshot({ path: "/tmp/l3.png" });
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Let Viewers hear Crew talk" }).click();
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 900)));
+  await page.screenshot({ path: "/tmp/l4.png" });
+  await stepped.step(30);
+  await page.getByRole("button", { name: /broken/ }).first().click();
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 2500)));
+  await page.screenshot({ path: "/tmp/l5.png" });
+});
