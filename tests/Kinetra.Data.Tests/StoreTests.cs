@@ -118,6 +118,32 @@ public sealed class StoreTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task When_a_promise_broke_is_kept_newest_first_ends_where_it_ends_and_goes_with_its_show_alone()
+    {
+        var show = await SeededAsync();
+        var breaks = new PromiseBreakStore(_database.Contexts);
+        var (first, second) = (Break(show.Id, 1), Break(show.Id, 2));
+        await breaks.SaveAsync([first, second, Break(Guid.NewGuid(), 3)], Cancel);
+        first.Ended = first.Began.AddSeconds(4);
+        await breaks.SaveAsync([first], Cancel);
+        var kept = await breaks.OfAsync(show.Id, Cancel);
+        kept.Select(b => (b.Id, b.Ended)).ShouldBe([(second.Id, null), (first.Id, first.Ended)]);
+        (kept[0].Sentence, kept[0].Why, kept[0].BySound).ShouldBe(("It never comes", "It came.", true));
+        (await breaks.OfAsync(Guid.NewGuid(), Cancel)).ShouldBeEmpty();
+
+        static PromiseBreakRow Break(Guid show, int minute) => new()
+        {
+            Id = Guid.CreateVersion7(),
+            ShowId = show,
+            Promise = "p1",
+            Sentence = "It never comes",
+            Why = "It came.",
+            BySound = true,
+            Began = new(2026, 1, 1, 20, minute, 0, TimeSpan.Zero),
+        };
+    }
+
+    [Fact]
     public async Task The_same_sound_stored_twice_is_one()
     {
         var sounds = new SoundStore(_database.Contexts);

@@ -18,6 +18,7 @@ const layers = [
   "delay",
   "cables",
   "findings",
+  "promises",
   "join",
   "source",
   "sound",

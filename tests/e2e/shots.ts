@@ -201,3 +201,14 @@ test("what is found, what a fix would change, and how a sound gets here", async 
   await stepped.step(0.5);
   await shoot(page, "trace");
 });
+
+test("promises, one of them broken", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "light" });
+  await openDesk(page, stepped);
+  await stepped.step(20);
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/viewers/sends/crew-talk", { heard: true, gain: -24 });
+  await stepped.step(40);
+  await page.getByRole("button", { name: /broken/ }).click();
+  await expect(page.getByRole("dialog", { name: "Promises" }).getByText(/It was heard at Viewers/)).toBeVisible();
+  await shoot(page, "promises");
+});

@@ -11,15 +11,23 @@ static class OlderShowFiles
     /// <summary>Version 1: stand-ins were no devices and programs of a computer.</summary>
     public const string First = "1";
 
+    /// <summary>Version 2: there were no promises.</summary>
+    public const string Second = "2";
+
     /// <summary>Changes a file in place. What it does not understand stays, and is told by the check.</summary>
     public static void Raise(JsonNode? file)
     {
-        if (file is not JsonObject show || show["version"] is not JsonValue version || !version.TryGetValue(out string? word) || word is not (Draft or First))
+        if (file is not JsonObject show || show["version"] is not JsonValue version || !version.TryGetValue(out string? word) || word is not (Draft or First or Second))
         {
             return;
         }
 
         show["version"] = ShowFile.Version;
+        if (word == Second)
+        {
+            return;
+        }
+
         OlderInputs.Raise(show);
         if (word == Draft)
         {

@@ -19,7 +19,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     public const string Format = "kinetra-show";
 
     /// <summary>What the field <c>version</c> says. Every later version reads this one, and this one reads those before it.</summary>
-    public const string Version = "2";
+    public const string Version = "3";
 
     /// <summary>The largest file that is read, bytes.</summary>
     public const int MaxBytes = 4 * 1024 * 1024;
@@ -124,7 +124,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
             return [new("format", "This is not a show file.", $"a JSON object whose format is \"{Format}\"")];
         }
 
-        return Word(file, "version") is Version or OlderShowFiles.First or OlderShowFiles.Draft
+        return Word(file, "version") is Version or OlderShowFiles.Second or OlderShowFiles.First or OlderShowFiles.Draft
             ? []
             : [new("version", $"Version {file["version"]?.ToJsonString() ?? "unknown"} cannot be read here.", $"\"{Version}\"")];
     }

@@ -18,6 +18,11 @@ public static class ByHearing
     /// <summary>The same for what another source carries of it: a voice at the same microphone hides more.</summary>
     public const double EnoughFloorCarried = -18;
 
+    /// <summary>
+    /// Voices are alike for moments: what one source picks up of another has to be heard so often, as late each time.
+    /// </summary>
+    public const int SureOfPickedUp = 2;
+
     /// <summary>How a promise stands.</summary>
     /// <param name="promise">A promise of the show.</param>
     /// <param name="s">The show and the computer, for names and for whose ears are where.</param>
@@ -83,7 +88,7 @@ public static class ByHearing
     {
         null => Listening(),
         { Sounds: false } => Silent(p.Source, s),
-        { Arrivals: [var first, ..] } => Verdict.Kept($"It was heard, {Level(first.GainDecibels)} as it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late."),
+        { Arrivals: [var first, ..] } => Verdict.Kept($"It was heard, {Level(first.GainDecibels)} it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late."),
         { FloorDecibels: <= EnoughFloor } found => new(PromiseState.Broken, $"It sounds, and nothing of it came, down to {Decibels(found.FloorDecibels)}.", [p.Listener, new SourcePoint(p.Source)], []),
         var found => Verdict.NotKnown($"Other sounds are so loud that it could only have been heard from {Decibels(found.FloorDecibels)} on."),
     };
@@ -101,7 +106,7 @@ public static class ByHearing
                 case { Sounds: false }:
                     return Silent(source, s);
                 case { Arrivals: [var first, ..] }:
-                    return new(PromiseState.Broken, $"It was heard at {s.NameOf(listener)}, {Level(first.GainDecibels)} as it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late.", [listener, new SourcePoint(source)], []);
+                    return new(PromiseState.Broken, $"It was heard at {s.NameOf(listener)}, {Level(first.GainDecibels)} it leaves its chain, {Situation.Milliseconds(first.DelayMilliseconds)} late.", [listener, new SourcePoint(source)], []);
                 case var clear:
                     floor = Math.Max(floor, clear.FloorDecibels);
                     break;
@@ -119,11 +124,16 @@ public static class ByHearing
                     return Listening();
                 }
 
+                if (carried is { Arrivals: [_, ..], Times: < SureOfPickedUp })
+                {
+                    return Verdict.NotKnown($"It may have been heard through {s.Rig.Find(other)!.Name}: that is listened to once more.");
+                }
+
                 if (carried.Arrivals is [var picked, ..])
                 {
                     return new(
                         PromiseState.Broken,
-                        $"It was heard at {s.NameOf(listener)} through {s.Rig.Find(other)!.Name}, which picks it up, {Level(picked.GainDecibels + way.GainDecibels)} as it leaves its chain.",
+                        $"It was heard at {s.NameOf(listener)} through {s.Rig.Find(other)!.Name}, which picks it up, {Level(picked.GainDecibels + way.GainDecibels)} it leaves its chain.",
                         [listener, new SourcePoint(other), new SourcePoint(source)],
                         []);
                 }
@@ -192,10 +202,15 @@ public static class ByHearing
 
         foreach (var (other, found) in at.Sources)
         {
-            if (found.Arrivals is [var first, ..])
+            if (found is { Arrivals: [var first, ..], Times: >= SureOfPickedUp })
             {
-                return new(PromiseState.Broken, $"{s.Rig.Find(other)?.Name} was heard on it, {Level(first.GainDecibels)} as it leaves its chain.", [new SourcePoint(p.Source), new SourcePoint(other)], []);
+                return new(PromiseState.Broken, $"{s.Rig.Find(other)?.Name} was heard on it, {Level(first.GainDecibels)} it leaves its chain.", [new SourcePoint(p.Source), new SourcePoint(other)], []);
             }
+        }
+
+        if (at.Sources.FirstOrDefault(h => !h.Value.Arrivals.IsEmpty) is { Value: not null } maybe)
+        {
+            return Verdict.NotKnown($"{s.Rig.Find(maybe.Key)?.Name} may have been heard on it: that is listened to once more.");
         }
 
         var told = at.Sources.Where(h => h.Value.Sounds).ToList();
@@ -226,7 +241,7 @@ public static class ByHearing
 
     private static Verdict Silent(SourceId source, Situation s) => Verdict.NotKnown($"{s.Rig.Find(source)?.Name} does not sound.");
 
-    private static string Level(double decibels) => Math.Abs(decibels) < 0.5 ? "as loud" : $"{Situation.Decibels(decibels)} {(decibels > 0 ? "louder than" : "softer than")}";
+    private static string Level(double decibels) => Math.Abs(decibels) < 0.5 ? "as loud as" : $"{Situation.Decibels(decibels)} {(decibels > 0 ? "louder than" : "softer than")}";
 
     private static string Decibels(double decibels) => $"−{Math.Min(90, -decibels).ToString("0", CultureInfo.InvariantCulture)} dB";
 

@@ -10,6 +10,12 @@ public sealed record HeardAt(ImmutableDictionary<SourceId, HeardSource> Sources)
     // By so much a later look must have been finer than what an earlier one heard, to say that it does not come any more, dB.
     private const double Finer = 6;
 
+    // What comes by one way comes as late each time, ms.
+    private const double SameWithin = 3;
+
+    // Two looks that are so far apart share no sound, frames.
+    private const long LookFrames = (long)HeardSound.Kept * AudioFormat.SampleRate / HeardSound.Rate;
+
     /// <summary>
     /// The same with one more look. What came once comes still, until a look that would have found it has not; what no look has found is softer than the
     /// finest of them would have found; who is silent now was heard, or not, before.
@@ -24,6 +30,8 @@ public sealed record HeardAt(ImmutableDictionary<SourceId, HeardSource> Sources)
     {
         ({ Sounds: false }, _) => later,
         (_, { Sounds: false }) => before,
+        ({ Arrivals: [var was, ..] }, { Arrivals: [var now, ..] }) when Math.Abs(was.DelayMilliseconds - now.DelayMilliseconds) <= SameWithin =>
+            later.Frame - before.Frame >= LookFrames ? later with { Times = before.Times + 1 } : later with { Times = before.Times, Frame = before.Frame },
         (_, { Arrivals.IsEmpty: false }) => later,
         ({ Arrivals: [var came, ..] }, _) => later.FloorDecibels <= came.GainDecibels - Finer ? later : before,
         _ => later with { FloorDecibels = Math.Min(before.FloorDecibels, later.FloorDecibels) },

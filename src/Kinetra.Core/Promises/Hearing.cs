@@ -19,7 +19,14 @@ public readonly record struct HeardArrival(double GainDecibels, double DelayMill
 /// <param name="Sounds">True where it sounded at all: else nothing can be said.</param>
 /// <param name="Arrivals">What came of it, the loudest first; empty: nothing above the floor.</param>
 /// <param name="FloorDecibels">What is softer than the source by more than this, dB (negative), would not have been found.</param>
-public sealed record HeardSource(int Source, bool Sounds, ImmutableArray<HeardArrival> Arrivals, double FloorDecibels);
+public sealed record HeardSource(int Source, bool Sounds, ImmutableArray<HeardArrival> Arrivals, double FloorDecibels)
+{
+    /// <summary>The engine frame with which the last look ended that counts.</summary>
+    public long Frame { get; init; }
+
+    /// <summary>In how many looks that share no sound it came, each time as late.</summary>
+    public int Times { get; init; } = 1;
+}
 
 /// <summary>
 /// What a listener really hears of each source: found in the samples alone, whatever is known of the routing.

@@ -29,7 +29,7 @@ public class ShowFileTests
 
     [Theory]
     [InlineData("format", "\"song\"", "format", "This is not a show file.", "a JSON object whose format is \"kinetra-show\"")]
-    [InlineData("version", "\"9\"", "version", "Version \"9\" cannot be read here.", "\"2\"")]
+    [InlineData("version", "\"9\"", "version", "Version \"9\" cannot be read here.", "\"3\"")]
     [InlineData("name", "7", "name", "7 is not understood.", "a text")]
     [InlineData("name", "\" \"", "name", "The name is only spaces.", "1 to 60 characters, not only spaces, no control characters")]
     [InlineData("name", null, "name", "This field is missing.", "a value")]

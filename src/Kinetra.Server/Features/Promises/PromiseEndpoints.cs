@@ -114,12 +114,14 @@ sealed class PromiseEndpoints : IFeature
         static VerdictReport Report(Verdict verdict) => new(verdict.State, verdict.Why, verdict.Places, [.. verdict.Fixes.Select(f => new FixReport(f.Label, f.Computer is not null))]);
     }
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewPromises wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
-        commands.DoAsync(call, wanted.Promises switch
-        {
-            [var one] => new SetPromise(one with { Id = PromiseId.New() }),
-            _ => new Several([.. wanted.Promises.Select(p => new SetPromise(p with { Id = PromiseId.New() }))]),
-        });
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewPromises wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
+        wanted.Promises.IsDefaultOrEmpty || wanted.Promises.Length > RigLimits.Promises
+            ? Problems.Invalid("promises", "There is nothing to promise, or too much.", $"1 to {RigLimits.Promises} promises")
+            : await commands.DoAsync(call, wanted.Promises switch
+            {
+                [var one] => new SetPromise(one with { Id = PromiseId.New() }),
+                _ => new Several([.. wanted.Promises.Select(p => new SetPromise(p with { Id = PromiseId.New() }))]),
+            });
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> SetAsync(string promise, Promise wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
         commands.DoAsync(call, rig => rig.Find(new PromiseId(promise)) is { } old

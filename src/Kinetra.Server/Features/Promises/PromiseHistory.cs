@@ -168,7 +168,14 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
 
     private static PromiseBreakRow Copy(PromiseBreakRow row) => new()
     {
-        Id = row.Id, ShowId = row.ShowId, Promise = row.Promise, Sentence = row.Sentence, Why = row.Why, BySound = row.BySound, Began = row.Began, Ended = row.Ended,
+        Id = row.Id,
+        ShowId = row.ShowId,
+        Promise = row.Promise,
+        Sentence = row.Sentence,
+        Why = row.Why,
+        BySound = row.BySound,
+        Began = row.Began,
+        Ended = row.Ended,
     };
 
     [LoggerMessage(LogLevel.Error, "When promises broke could not be stored.")]

@@ -231,9 +231,10 @@ public sealed partial class PromiseWatch(
 
     private bool ListenAt(Point point, Rig rig)
     {
-        var (since, heard, references, listener) = (_since, _heard, ImmutableArray.CreateBuilder<Reference>(), (float[][]?)null);
+        var (since, heard, references, listener, end) = (_since, _heard, ImmutableArray.CreateBuilder<Reference>(), (float[][]?)null, 0L);
         lock (_taking)
         {
+            end = _points.End;
             listener = _points.Newest(point, since, Spare);
             for (var i = 0; listener is not null && i < rig.Sources.Length; i++)
             {
@@ -250,7 +251,7 @@ public sealed partial class PromiseWatch(
         {
             _hearing.Know(references.ToImmutable());
             var found = _hearing.Listen(listener);
-            var look = new HeardAt(found.ToImmutableDictionary(h => rig.Sources[h.Source].Id));
+            var look = new HeardAt(found.ToImmutableDictionary(h => rig.Sources[h.Source].Id, h => h with { Frame = end }));
             Put(heard with { Points = heard.Points.SetItem(point, heard.Points.TryGetValue(point, out var before) ? before.And(look) : look) }, since);
             GiveBack(references, listener);
         }
