@@ -63,8 +63,9 @@ public class PromiseTests(MadeStandIns made) : IClassFixture<MadeStandIns>
             ],
         };
         var loop = Of(g => Taking(Taking(g, PracticeCatalog.Encoder, "main", new CablePoint(new("one"))), PracticeCatalog.Recorder, "track-1", new CablePoint(new("two"))), rig);
-        ByRouting.Of(new NeverReaches(default, Crew, Encoder), loop).State.ShouldBe(PromiseState.Broken);
         ByRouting.Of(new NeverReaches(default, Crew, new AppPoint(PracticeCatalog.Recorder, "track-1")), loop).State.ShouldBe(PromiseState.Broken);
+        ByRouting.Of(new NeverReaches(default, Crew, Encoder), loop).State.ShouldBe(PromiseState.Broken);
+        loop.Findings.ShouldContain(f => f.Kind == FindingKind.Leak && f.Places.Contains(Encoder) && f.Places.Contains(new SourcePoint(Crew)));
     }
 
     [Fact]

@@ -7,7 +7,35 @@ namespace Kinetra.Core.Findings;
 /// <summary>Private talk on any way to the public, however softly.</summary>
 static class Leaks
 {
-    public static IEnumerable<Finding> In(Situation s)
+    public static IEnumerable<Finding> In(Situation s) => ByTheStrongestWay(s).Concat(RoundLoopsOnly(s));
+
+    // What the walk that cuts circles open does not come to.
+    private static IEnumerable<Finding> RoundLoopsOnly(Situation s)
+    {
+        var arrived = s.Spread.Arrivals.Select(a => (a.Origin.Point, a.Listener)).ToHashSet();
+        foreach (var listener in s.Spread.Listeners.Where(l => IsPublic(l, s)))
+        {
+            foreach (var origins in s.Spread.Origins.Where(o => IsPrivate(o, s) && !arrived.Contains((o.Point, listener))).GroupBy(o => o.Point))
+            {
+                if (s.Passage.Between(origins, listener) is not { } links || links.SkipLast(1).Any(l => IsPublic(l.To, s)))
+                {
+                    continue;
+                }
+
+                var (way, origin) = (new SoundPath(links, double.NaN, 0), origins.First());
+                var (what, where, through) = (s.NameOf(origin), s.NameOf(listener), s.Through(way, origin));
+                yield return new Finding(
+                    FindingKind.Leak,
+                    $"leak {origin.Point} {listener}",
+                    Harm.Serious,
+                    $"{what} is private and reaches {where} round a loop{(through.IsEmpty ? "" : $" through {string.Join(", ", through)}")}: the audience hears it, however softly.",
+                    [listener, .. s.SourceOf(origin) is { } source ? [new SourcePoint(source.Id)] : new[] { origin.Point }],
+                    Cuts.Along(way, s));
+            }
+        }
+    }
+
+    private static IEnumerable<Finding> ByTheStrongestWay(Situation s)
     {
         var leaks = s.Spread.Arrivals.Where(a => IsPublic(a.Listener, s) && IsPrivate(a.Origin, s));
         foreach (var arrival in leaks.GroupBy(a => (a.Origin.Point, a.Listener)).Select(g => g.MaxBy(a => a.GainDecibels)))

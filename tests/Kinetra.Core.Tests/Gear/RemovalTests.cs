@@ -22,6 +22,7 @@ public class RemovalTests
             {
                 Mixes = [rig.Mixes[0] with { Destinations = [.. rig.Mixes[0].Destinations.DistinctBy(d => (d.End, d.Into))] }],
                 Cables = [.. rig.Cables.Select((c, i) => i > 0 && feeds.Contains(i) ? c with { Feeds = [new CableFeed { From = new CablePoint(new($"c{i - 1}")), Into = new() }] } : c)],
+                Promises = role % 2 == 0 ? [new DefaultStays(new("p"), (Role)(role % GearState.RoleCount), new CablePoint(new($"c{cable}")))] : [],
                 Wishes = rig.Wishes with
                 {
                     Roles = [new((Role)(role % GearState.RoleCount), new CablePoint(new($"c{cable}")))],

@@ -54,6 +54,7 @@ public sealed partial class PromiseWatch(
     private Heard _heard = Heard.Nothing;
     private long _since;
     private long _due;
+    private long _judged;
     private int _turn;
     private int _working;
     private bool _hasFailed;
@@ -118,12 +119,14 @@ public sealed partial class PromiseWatch(
         {
             var looked = Findings.Look();
             Follow(looked);
-            if (!looked.Situation.Routed.Wiring.Rig.Promises.IsEmpty)
-            {
-                TakeTurn(looked);
-            }
+            var isNew = !looked.Situation.Routed.Wiring.Rig.Promises.IsEmpty && TakeTurn(looked);
 
-            Tell(looked);
+            // Loudness changes all the time, and is judged once a second.
+            if (isNew || !ReferenceEquals(_told?.Looked.Situation, looked.Situation) || Host.Engine.Frame >= _judged + AudioFormat.SampleRate || Host.Engine.Frame < _judged)
+            {
+                _judged = Host.Engine.Frame;
+                Tell(looked);
+            }
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
@@ -193,11 +196,12 @@ public sealed partial class PromiseWatch(
         }
     }
 
-    private void TakeTurn(Looked looked)
+    // True where something was listened to.
+    private bool TakeTurn(Looked looked)
     {
         if (_points.End < _due && _due - _points.End < 20 * TurnFrames)
         {
-            return;
+            return false;
         }
 
         var s = looked.Situation;
@@ -212,11 +216,6 @@ public sealed partial class PromiseWatch(
             .. carriers.Select(p => (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig))),
             .. steps.Select(p => (Func<bool>)(() => Time(p))),
         ];
-        if (turns.Count == 0)
-        {
-            return;
-        }
-
         var began = Stopwatch.GetTimestamp();
         for (var tried = 0; tried < turns.Count; tried++)
         {
@@ -224,9 +223,11 @@ public sealed partial class PromiseWatch(
             {
                 var took = options.Clock == ClockKind.Stepped ? 0 : Stopwatch.GetElapsedTime(began).TotalSeconds * Rest * AudioFormat.SampleRate;
                 _due = _points.End + Math.Max(TurnFrames, (long)took);
-                return;
+                return true;
             }
         }
+
+        return false;
     }
 
     private bool ListenAt(Point point, Rig rig)
