@@ -77,7 +77,7 @@ public sealed class PromiseTests : IAsyncLifetime
         ((string)broken["sentence"]!, StateOf(broken)).ShouldBe(("Record shelf never reaches Harbour call", "Broken"));
 
         var id = (string)broken["promise"]!["id"]!;
-        (status, _) = await _server.SendAsync(HttpMethod.Put, $"{Path}/{id}", """{"kind":"reaches","id":"other","source":"record-shelf","listener":"app/harbour-call/mic"}""");
+        (status, _) = await _server.SendAsync(HttpMethod.Put, $"{Path}/{id}", """{"promise":{"kind":"reaches","id":"other","source":"record-shelf","listener":"app/harbour-call/mic"}}""");
         status.ShouldBe(200);
         StateOf(await PromiseAsync(id)).ShouldBe("Kept");
         (await _server.SendAsync(HttpMethod.Delete, $"{Path}/{id}")).Status.ShouldBe(200);

@@ -59,6 +59,10 @@ public sealed record DefaultReport(Role Role, Point End, string Name);
 /// <param name="Promises">1–64. Their ids do not count: each gets a new one.</param>
 public sealed record NewPromises([property: MinLength(1), MaxLength(RigLimits.Promises)] ImmutableArray<Promise> Promises);
 
+/// <summary>What a promise becomes.</summary>
+/// <param name="Promise">Another promise; its id does not count.</param>
+public sealed record ChangedPromise(Promise Promise);
+
 /// <summary>The fix that is wanted.</summary>
 /// <param name="Label">Which of the fixes of the promise.</param>
 public sealed record WantedMending([property: MaxLength(400)] string Label);
@@ -123,9 +127,9 @@ sealed class PromiseEndpoints : IFeature
                 _ => new Several([.. wanted.Promises.Select(p => new SetPromise(p with { Id = PromiseId.New() }))]),
             });
 
-    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> SetAsync(string promise, Promise wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
+    private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> SetAsync(string promise, ChangedPromise wanted, ShowCommands commands, [AsParameters] CommandCall call) =>
         commands.DoAsync(call, rig => rig.Find(new PromiseId(promise)) is { } old
-            ? new SetPromise(wanted with { Id = old.Id })
+            ? new SetPromise(wanted.Promise with { Id = old.Id })
             : Wish.Unknown("promise", $"There is no promise “{promise}”."));
 
     private static Task<Results<Ok<ShowDocument>, ProblemHttpResult>> RemoveAsync(string promise, ShowCommands commands, [AsParameters] CommandCall call) =>

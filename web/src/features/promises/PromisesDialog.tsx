@@ -107,7 +107,7 @@ function Offered({ promises }: { promises: Promises }) {
             <Button
               tone="quiet"
               className="h-7 shrink-0"
-              aria-label={`Promise: ${o.sentence}`}
+              aria-label={`Promise it: ${o.sentence}`}
               disabled={add.isPending}
               onClick={() => take([o])}
             >

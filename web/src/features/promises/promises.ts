@@ -44,7 +44,9 @@ export function useAddPromises() {
 /** Makes another of a promise. */
 export function useSetPromise() {
   return useStep((promise: ShowPromise, seen) =>
-    answer(api.PUT("/api/shows/{show}/promises/{promise}", { ...to(seen, { promise: promise.id }), body: promise })),
+    answer(
+      api.PUT("/api/shows/{show}/promises/{promise}", { ...to(seen, { promise: promise.id }), body: { promise } }),
+    ),
   );
 }
 
