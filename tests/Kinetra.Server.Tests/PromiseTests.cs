@@ -66,6 +66,15 @@ public sealed class PromiseTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Who_is_hushed_on_purpose_hears_nothing_and_that_breaks_no_promise()
+    {
+        (await _server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":true}""")).Status.ShouldBeInRange(200, 204);
+        await _server.StepAsync(26);
+        (await AllAsync()).ShouldAllBe(p => StateOf(p["sound"]!) != "Broken");
+        (await GetAsync($"{Path}/breaks")).AsArray().ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task A_promise_is_made_changed_and_taken_out_in_steps_that_are_undone_and_another_window_is_told()
     {
         var made = """{"promises":[{"kind":"neverReaches","id":"new","source":"record-shelf","listener":"app/harbour-call/mic"},{"kind":"truePeakUnder","id":"new","mix":"my-ears","ceiling":-3}]}""";

@@ -147,7 +147,7 @@ public sealed partial class PromiseWatch(
     private void Follow(Looked looked)
     {
         var (rig, gear) = (looked.Situation.Routed.Wiring.Rig, looked.Situation.Routed.Wiring.Gear);
-        var wired = new Wired(looked.State.Show.Id, rig.Sources, rig.Mixes, rig.Cables, gear);
+        var wired = new Wired(looked.State.Show.Id, rig.Sources, rig.Mixes, rig.Cables, gear, Host.Engine.Hushed);
         if (wired.IsSameAs(_wired))
         {
             if (_told?.Looked.Situation.Routed.Wiring.Rig.Promises != rig.Promises)
@@ -199,7 +199,8 @@ public sealed partial class PromiseWatch(
     // True where something was listened to.
     private bool TakeTurn(Looked looked)
     {
-        if (_points.End < _due && _due - _points.End < 20 * TurnFrames)
+        // Who is hushed on purpose hears nothing, and that breaks no promise.
+        if (_wired!.Hushed || (_points.End < _due && _due - _points.End < 20 * TurnFrames))
         {
             return false;
         }
@@ -338,7 +339,7 @@ public sealed partial class PromiseWatch(
     private PromisesNow Standing(Looked looked, Heard heard, Wired? wired)
     {
         var (s, rig) = (looked.Situation, looked.Situation.Routed.Wiring.Rig);
-        var isHeard = wired is not null && new Wired(looked.State.Show.Id, rig.Sources, rig.Mixes, rig.Cables, s.Routed.Wiring.Gear).IsSameAs(wired);
+        var isHeard = wired is not null && new Wired(looked.State.Show.Id, rig.Sources, rig.Mixes, rig.Cables, s.Routed.Wiring.Gear, Host.Engine.Hushed).IsSameAs(wired);
         var known = Volatile.Read(ref _routing);
         if (known is null || !ReferenceEquals(known.Situation, s))
         {
@@ -354,8 +355,8 @@ public sealed partial class PromiseWatch(
 
     private sealed record Routed(Situation Situation, ImmutableArray<Verdict> Verdicts);
 
-    private sealed record Wired(Guid Show, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, GearState Gear)
+    private sealed record Wired(Guid Show, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, GearState Gear, bool Hushed)
     {
-        public bool IsSameAs(Wired? other) => other is not null && Show == other.Show && Sources == other.Sources && Mixes == other.Mixes && Cables == other.Cables && ReferenceEquals(Gear, other.Gear);
+        public bool IsSameAs(Wired? other) => other is not null && Show == other.Show && Sources == other.Sources && Mixes == other.Mixes && Cables == other.Cables && Hushed == other.Hushed && ReferenceEquals(Gear, other.Gear);
     }
 }
