@@ -6,7 +6,6 @@ import { openLayer, showAs, usePlace } from "@/core/place/place";
 import { LoopBanner } from "@/features/cables";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
-import { Dialog } from "@/shared/ui/Dialog";
 import { Failed, Loading, State } from "@/shared/ui/State";
 import { AxisScale } from "./AxisScale";
 import { addDropped } from "./dropped";
@@ -21,24 +20,13 @@ const wide = 480;
 /** Height of the numbers above the lanes, px. */
 const scaleHeight = 28;
 
-const signs: readonly [string, string][] = [
-  [
-    "A source’s sign",
-    "Where the source usually sounds for this listener: its own measured loudness plus its send. Drag it.",
-  ],
-  ["The fading bar", "How loud it is right now, over the last 0.4 s. No bar: it is silent at the moment."],
-  ["The small tick", "Where the sign would stand with a send of 0 dB."],
-  ["The shaded band", "The loudness that this listener should get altogether."],
-  ["The ▲ at the foot", "How loud everything together is, over the last 3 s."],
-  ["The dock", "What this listener does not hear at all. Press it, or drag it onto the lane, to let it be heard."],
-];
-
 const views = [
   { value: "lanes", words: "Lanes", icon: <Rows3 size={13} /> },
   { value: "table", words: "Table", icon: <Table2 size={13} /> },
 ] as const;
 
 // Their code comes when they are shown first.
+const LaneSigns = lazy(() => import("./LaneSigns").then((m) => ({ default: m.LaneSigns })));
 const SendTable = lazy(() => import("./SendTable").then((m) => ({ default: m.SendTable })));
 
 /** The screen that people live in: the sources, and what each listener gets of them. */
@@ -143,27 +131,17 @@ function useRoom() {
 
 /** What the signs of a lane mean, for whoever sees one for the first time. */
 function HowToRead() {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<boolean | null>(null);
   return (
     <>
       <Button tone="quiet" className="h-7" icon={<CircleQuestionMark size={15} />} onClick={() => setOpen(true)}>
         <span className="max-md:sr-only">How to read this</span>
       </Button>
-      <Dialog
-        open={open}
-        onOpenChange={setOpen}
-        title="How to read a lane"
-        words="Each lane is one listener. From left to right it gets louder, on the same scale in every lane."
-      >
-        <dl className="grid grid-cols-[7.5rem_1fr] gap-y-2 text-[13px]">
-          {signs.map(([sign, meaning]) => (
-            <div key={sign} className="contents">
-              <dt className="font-medium">{sign}</dt>
-              <dd>{meaning}</dd>
-            </div>
-          ))}
-        </dl>
-      </Dialog>
+      {open !== null && (
+        <Suspense>
+          <LaneSigns open={open} onOpenChange={setOpen} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -1,8 +1,11 @@
 import { lazy } from "react";
 
-export { MicrophoneFields, MicrophoneLine } from "./MicrophoneState";
+export { MicrophoneLine } from "./MicrophoneLine";
 export { tendMicrophones, watchInputs } from "./microphones";
 export { followMicrophones } from "./server";
+
+/** Its code comes when it is opened first. */
+export const MicrophoneFields = lazy(() => import("./MicrophoneFields").then((m) => ({ default: m.MicrophoneFields })));
 
 /** Its code comes when it is opened first. */
 export const MicrophoneForm = lazy(() => import("./AddMicrophone").then((m) => ({ default: m.MicrophoneForm })));

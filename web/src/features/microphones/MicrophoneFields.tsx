@@ -1,70 +1,13 @@
-import { MicOff, Timer } from "lucide-react";
-import { answer, api, type Microphone, type Source, type SourceInput } from "@/core/api/client";
+import { Timer } from "lucide-react";
+import { answer, api, type Source, type SourceInput } from "@/core/api/client";
 import { to, useStep } from "@/core/commands/step";
 import { openLayer } from "@/core/place/place";
-import { browserId } from "@/core/realtime/identity";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Switch } from "@/shared/ui/Switch";
 import { GrantedWords } from "./GrantedWords";
-import { giveNow, useGiven } from "./microphones";
 import { microphoneOf, useMicrophones } from "./server";
-import { givenWords } from "./words";
-
-interface Trouble {
-  words: string;
-  /** Its sound is there all the same: another window gives it. */
-  harmless: boolean;
-  action: (() => void) | null;
-  actionWords: string | null;
-}
-
-const short: Record<Microphone["state"], string | null> = {
-  Live: null,
-  NotHere: "no window gives it",
-  Stalled: "sends nothing",
-  OffRate: "another rate than it says",
-  Unplugged: "unplugged",
-  Refused: "not allowed",
-  WindowClosed: "its window is closed",
-};
-
-/** What is wrong with a source's microphone, as this window knows it; null: nothing, or it is no microphone. */
-function useTrouble(source: Source, microphone: Microphone | undefined): Trouble | null {
-  const { input } = source;
-  const own = input.type === "browser" && input.client === browserId;
-  const given = useGiven((s) => (own ? s.given[input.device] : undefined));
-  if (input.type !== "browser") return null;
-  const here = given ? givenWords[given] : null;
-  if (here) {
-    const { words, action, takeOver } = here;
-    return {
-      words,
-      harmless: microphone?.state === "Live",
-      actionWords: action,
-      action: action ? () => giveNow(input.device, takeOver) : null,
-    };
-  }
-  const words = microphone?.words;
-  return words ? { words, harmless: false, action: null, actionWords: null } : null;
-}
-
-/** In the list of sources: one line, only where something is wrong. */
-export function MicrophoneLine({ source }: { source: Source }) {
-  const microphones = useMicrophones();
-  const microphone = microphoneOf(microphones.data, source);
-  const trouble = useTrouble(source, microphone);
-  if (!trouble || trouble.harmless) return null;
-  const shared = source.input.type === "browser" && typeof source.input.stillPlays === "boolean";
-  return (
-    <p className="mt-0.5 flex items-center gap-1 text-[11px] text-wrong" title={trouble.words}>
-      <MicOff size={12} className="shrink-0" aria-hidden="true" />
-      <span className="truncate">
-        {shared ? "not shared" : ((microphone && short[microphone.state]) ?? trouble.words)}
-      </span>
-    </p>
-  );
-}
+import { useTrouble } from "./trouble";
 
 /** In the inspector: how the microphone stands, what the browser granted, and what can be done. */
 export function MicrophoneFields({ source }: { source: Source }) {
