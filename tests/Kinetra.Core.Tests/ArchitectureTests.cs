@@ -50,6 +50,7 @@ public class ArchitectureTests
         ["Editing"] = ["Signal", "Processors", "Rigs", "Gear", "Routing", "Planning"],
 
         ["Findings"] = ["Signal", "Rigs", "Gear", "Routing", "Editing"],
+        ["Cards"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
 
         // It reads the engine's meters.
         ["Promises"] = ["Signal", "Dsp", "Processors", "Rigs", "Gear", "Routing", "Editing", "Findings", "Engine"],

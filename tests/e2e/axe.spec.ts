@@ -19,6 +19,7 @@ const layers = [
   "cables",
   "findings",
   "promises",
+  "cards",
   "join",
   "source",
   "sound",

@@ -9,6 +9,7 @@ import { startHub } from "@/core/realtime/hub";
 import { followJobs } from "@/core/realtime/jobs";
 import { followStatus } from "@/core/realtime/status";
 import { followCables } from "@/features/cables";
+import { followCards } from "@/features/cards";
 import { followTurns } from "@/features/chains";
 import { followDrags } from "@/features/desk";
 import { followFindings } from "@/features/findings";
@@ -51,6 +52,7 @@ for (const follow of [
   followGear,
   followCables,
   followFindings,
+  followCards,
   followPlayers,
 ])
   follow(queries);

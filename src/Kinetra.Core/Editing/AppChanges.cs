@@ -33,7 +33,9 @@ public sealed record SetPort(AppId App, string Port, EndChoice Choice, bool Rest
             return new GearOutcome.Refused(problem);
         }
 
-        if (port.Choice == Choice)
+        // A program that cannot see what it is set to is started anew for it.
+        var mustRestart = Restart && Choice is ChosenEnd wanted && !app.Sees(wanted.End);
+        if (port.Choice == Choice && !mustRestart)
         {
             return Unchanged(gear);
         }

@@ -1,6 +1,7 @@
 import { type ComponentType, Suspense, useEffect } from "react";
 import { type Screen, usePlace } from "@/core/place/place";
 import { useConnection } from "@/core/realtime/connection";
+import { NewCards } from "@/features/cards";
 import { Desk } from "@/features/desk";
 import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
@@ -58,6 +59,7 @@ export function App() {
         </div>
       </div>
       <Layers />
+      <NewCards />
       <ConflictArea />
       <NoticeArea />
     </HintProvider>

@@ -3,6 +3,7 @@ import type { Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { type Layer, usePlace } from "@/core/place/place";
 import { CablesDialog } from "@/features/cables";
+import { CardsDialog } from "@/features/cards";
 import { DelayDialog } from "@/features/delay";
 import { AddMix, AddSound } from "@/features/desk";
 import { FindingsDialog } from "@/features/findings";
@@ -25,6 +26,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   computer: GearHistory,
   findings: FindingsDialog,
   promises: PromisesDialog,
+  cards: CardsDialog,
   join: JoinDevices,
   source: AddAnySource,
   sound: AddSound,

@@ -13,6 +13,7 @@ const layers = [
   "computer",
   "findings",
   "promises",
+  "cards",
   "join",
   "source",
   "sound",

@@ -1,4 +1,4 @@
-import { Cable as CableIcon, Combine, History, Search } from "lucide-react";
+import { Cable as CableIcon, Combine, History, ListChecks, Search } from "lucide-react";
 import { useState } from "react";
 import type { GearApp, Gear as GearDocument, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
@@ -95,6 +95,11 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
               Join devices
             </Button>
           </>
+        )}
+        {practice && (
+          <Button icon={<ListChecks size={15} />} onClick={() => openLayer("cards")}>
+            What to pick where
+          </Button>
         )}
         <Button icon={<CableIcon size={15} />} onClick={() => openLayer("cables")}>
           Cables
