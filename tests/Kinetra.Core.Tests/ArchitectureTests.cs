@@ -51,6 +51,7 @@ public class ArchitectureTests
 
         ["Findings"] = ["Signal", "Rigs", "Gear", "Routing", "Editing"],
         ["Cards"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
+        ["Maps"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
 
         // It reads the engine's meters.
         ["Promises"] = ["Signal", "Dsp", "Processors", "Rigs", "Gear", "Routing", "Editing", "Findings", "Engine"],
