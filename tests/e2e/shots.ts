@@ -109,7 +109,6 @@ test("two values, history, shows", async ({ page, stepped }) => {
   await page.keyboard.press("Control+z");
   await page.getByRole("button", { name: "History" }).click();
   await expect(page.getByText(/^Took back/).first()).toBeVisible();
-  await shoot(page, "history");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: /^The Lamp Room/ }).click();
   await page.getByRole("dialog").getByRole("button", { name: "Duplicate The Lamp Room" }).click();
@@ -119,13 +118,9 @@ test("two values, history, shows", async ({ page, stepped }) => {
   await shoot(page, "shows");
 });
 
-test("a send's numbers, the table, a phone, and takes", async ({ page, stepped }) => {
+test("the table, a phone, and takes", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await stepped.step(13.5);
-  await marker(page, "Skerry Keeper", "Viewers").click();
-  await page.evaluate(() => new Promise((done) => setTimeout(done, 700)));
-  await shoot(page, "desk-inspector");
-  await page.getByRole("button", { name: "Close the inspector" }).click();
   await page.getByRole("radio", { name: "Table" }).click();
   await shoot(page, "desk-table");
   await page.getByRole("radio", { name: "Lanes" }).click();
@@ -194,9 +189,8 @@ test("what is found, what a fix would change, and how a sound gets here", async 
   await page.keyboard.press("Escape");
   // From the player straight into the headset, and once more through the desk.
   await page.emulateMedia({ colorScheme: "light" });
-  await page.goto(`${stepped.url}/?at=send/my-ears/record-shelf`);
+  await page.goto(`${stepped.url}/paths?at=way/record-shelf/device/headset/out`);
   const trace = page.getByRole("region", { name: "How it gets here" });
-  await trace.getByRole("radio", { name: "Headset" }).click();
   await expect(trace).toContainText("Record shelf reaches Headset by 2 ways");
   await stepped.step(0.5);
   await shoot(page, "trace");
@@ -211,4 +205,21 @@ test("promises, one of them broken", async ({ page, stepped }) => {
   await page.getByRole("button", { name: /broken/ }).click();
   await expect(page.getByRole("dialog", { name: "Promises" }).getByText(/It was heard at Viewers/)).toBeVisible();
   await shoot(page, "promises");
+});
+
+test("the map of paths, and what to pick where", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  await openDesk(page, stepped);
+  await stepped.step(20);
+  await page.getByRole("link", { name: "Paths" }).click();
+  await expect(page.getByRole("button", { name: "Viewers, a mix of 7 sources" })).toBeVisible();
+  await stepped.step(0.5);
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 300)));
+  await shoot(page, "paths");
+  await page.emulateMedia({ colorScheme: "light" });
+  await stepped.send("PUT", "/api/gear/apps/harbour-call/ports/mic", { choice: { type: "default", calls: true } });
+  await stepped.send("PATCH", "/api/gear/apps/record-shelf", { volume: -9 });
+  await page.goto(`${stepped.url}/gear?open=cards`);
+  await expect(page.getByText("2 of 7 are not so yet.")).toBeVisible();
+  await shoot(page, "cards");
 });

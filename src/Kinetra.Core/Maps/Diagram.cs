@@ -37,8 +37,8 @@ public sealed record Start(SourceId? Source, Point Point, string Name, string Fr
 /// <param name="Id">Which.</param>
 /// <param name="Name">What it is called.</param>
 /// <param name="Ticks">What all of it passes then.</param>
-/// <param name="Waits">The sources that wait in its dock, in the show's order.</param>
-public sealed record Meet(MixId Id, string Name, ImmutableArray<Tick> Ticks, ImmutableArray<SourceId> Waits);
+/// <param name="Waits">The starts whose sources wait in its dock, in the show's order.</param>
+public sealed record Meet(MixId Id, string Name, ImmutableArray<Tick> Ticks, ImmutableArray<int> Waits);
 
 /// <summary>Where tracks end: what a device plays, what a program hears, a source that takes it again, a cable that nobody hears.</summary>
 /// <param name="Point">Its point.</param>

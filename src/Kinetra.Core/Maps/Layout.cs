@@ -7,7 +7,7 @@ namespace Kinetra.Core.Maps;
 /// <summary>A place, px; x to the right, y down.</summary>
 /// <param name="X">To the right.</param>
 /// <param name="Y">Down.</param>
-public readonly record struct Spot(double X, double Y);
+public sealed record Spot(double X, double Y);
 
 /// <summary>One track from a start to a mix, from a mix to an end, or past all mixes.</summary>
 /// <param name="Start">Whose sound: which start.</param>
@@ -27,7 +27,7 @@ public sealed record TickPlace(Spot At, double Height, Tick Tick, Point Of);
 /// <summary>Where a column's thing stands: from its upper to its lower track, px.</summary>
 /// <param name="Top">Its upper track.</param>
 /// <param name="Bottom">Its lower track; where it has none, the same.</param>
-public readonly record struct Extent(double Top, double Bottom);
+public sealed record Extent(double Top, double Bottom);
 
 /// <summary>
 /// A map of all paths, laid out: starts on the left, mixes in the midst, ends on the right; each track level, then on a slant, then level again. No two

@@ -28,7 +28,7 @@ public static class Outline
                 lines.Add("hears nothing");
             }
 
-            var waits = d.Mixes[m].Waits.Select(w => d.Starts.First(x => x.Source == w).Name).ToList();
+            var waits = d.Mixes[m].Waits.Select(w => d.Starts[w].Name).ToList();
             if (waits.Count > 0)
             {
                 lines.Add($"in its dock: {string.Join(", ", waits)}");

@@ -40,7 +40,7 @@ sealed class Survey
         foreach (var mix in _rig.Mixes)
         {
             _mixOf[mix.Id] = mixes.Count;
-            mixes.Add(new Meet(mix.Id, mix.Name, TicksOf(new MixPoint(mix.Id), mix.Chain), [.. _rig.Sources.Where(o => mix.Sends.Any(x => x.Source == o.Id && !x.Heard)).Select(o => o.Id)]));
+            mixes.Add(new Meet(mix.Id, mix.Name, TicksOf(new MixPoint(mix.Id), mix.Chain), [.. _rig.Sources.Where(o => mix.Sends.Any(x => x.Source == o.Id && !x.Heard)).Select(o => _startOf[o.Id])]));
         }
 
         foreach (var link in _s.Routed.Wiring.Links.Where(l => l is { Via: SendPoint, Use: LinkUse.Sound, State: not LinkState.Docked }))

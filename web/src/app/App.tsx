@@ -5,6 +5,7 @@ import { NewCards } from "@/features/cards";
 import { Desk } from "@/features/desk";
 import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
+import { Paths } from "@/features/paths";
 import { Takes } from "@/features/takes";
 import { keepFocus } from "@/shared/focus/keepFocus";
 import { Boundary } from "@/shared/ui/Boundary";
@@ -18,7 +19,7 @@ import { Layers } from "./Layers";
 import { Rail } from "./Rail";
 import { TopBar } from "./TopBar";
 
-const screens: Record<Screen, ComponentType> = { desk: Desk, gear: Gear, takes: Takes };
+const screens: Record<Screen, ComponentType> = { desk: Desk, paths: Paths, gear: Gear, takes: Takes };
 
 export function App() {
   const screen = usePlace((p) => p.screen);

@@ -3,12 +3,15 @@ import type { Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { type Selection, usePlace } from "@/core/place/place";
 import { MixInspector, SendInspector, SourceInspector } from "@/features/desk";
+import { EndInspector, WayInspector } from "@/features/paths";
 import { Boundary } from "@/shared/ui/Boundary";
 
 const inspectors: Record<NonNullable<Selection>["kind"], ComponentType<{ show: Show }>> = {
   source: SourceInspector,
   mix: MixInspector,
   send: SendInspector,
+  end: EndInspector,
+  way: WayInspector,
 };
 
 /** What stands beside the screen about what is selected, by its kind. Its code comes when something of the kind is selected first. */

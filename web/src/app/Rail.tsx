@@ -1,10 +1,11 @@
-import { Cable, Disc3, type LucideIcon, Moon, SlidersHorizontal, Sun, SunMoon } from "lucide-react";
+import { Cable, Disc3, type LucideIcon, Moon, SlidersHorizontal, Sun, SunMoon, Waypoints } from "lucide-react";
 import { goTo, linkTo, type Screen, usePlace } from "@/core/place/place";
 import { type ThemeChoice, useTheme } from "@/shared/look/theme";
 import { Hint } from "@/shared/ui/Hint";
 
 const screens: { screen: Screen; words: string; icon: LucideIcon }[] = [
   { screen: "desk", words: "Desk", icon: SlidersHorizontal },
+  { screen: "paths", words: "Paths", icon: Waypoints },
   { screen: "gear", words: "Gear", icon: Cable },
   { screen: "takes", words: "Takes", icon: Disc3 },
 ];

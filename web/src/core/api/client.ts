@@ -10,6 +10,7 @@ export type CableFeed = components["schemas"]["CableFeed"];
 export type Finding = components["schemas"]["FindingReport"];
 export type Card = components["schemas"]["CardReport"];
 export type CardPick = components["schemas"]["PickReport"];
+export type PathMap = components["schemas"]["MapDocument"];
 export type Watched = components["schemas"]["PromiseReport"];
 export type Verdict = components["schemas"]["VerdictReport"];
 export type ShowPromise = components["schemas"]["Promise"];

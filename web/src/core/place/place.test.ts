@@ -7,6 +7,13 @@ const places: Place[] = [
   { screen: "desk", view: "table", selection: { kind: "send", mix: "viewers", source: "sea-mic" }, layer: "cables" },
   { screen: "desk", view: "lanes", selection: { kind: "mix", mix: "my-ears" }, layer: null },
   { screen: "desk", view: "table", selection: { kind: "source", source: "a&b=c" }, layer: "sound" },
+  { screen: "paths", view: "lanes", selection: { kind: "end", point: "app/encoder/main" }, layer: null },
+  {
+    screen: "paths",
+    view: "lanes",
+    selection: { kind: "way", source: "host", point: "device/headset/out" },
+    layer: "cards",
+  },
 ];
 
 test.each(places)("every place is found again by its address: $screen $view $selection $layer", (place) => {
@@ -24,6 +31,10 @@ test.each([
   "?at=mix/a/b",
   "?at=nothing/x",
   "?at=source/a/b/c",
+  "?at=end/app/x",
+  "?at=end/nothing/x/y",
+  "?at=way/host",
+  "?at=way/host/app/x/",
   "?open=door&view=upside-down",
 ])("an address that names nothing leads to the plain Desk: %s", (search) => {
   expect(addressOf(placeOf("/", search))).toBe("/");

@@ -1,7 +1,7 @@
 import { navigate, useLocationProperty } from "wouter/use-browser-location";
 
 /** The screens, by their address. */
-const screens = { desk: "/", gear: "/gear", takes: "/takes" } as const;
+const screens = { desk: "/", paths: "/paths", gear: "/gear", takes: "/takes" } as const;
 
 /** What can lie over a screen; one at a time. */
 const layers = [
@@ -29,6 +29,10 @@ export type Selection =
   | { kind: "source"; source: string }
   | { kind: "mix"; mix: string }
   | { kind: "send"; mix: string; source: string }
+  /** Who hears: a device, a program's input. */
+  | { kind: "end"; point: string }
+  /** A source's way to who hears it. */
+  | { kind: "way"; source: string; point: string }
   | null;
 
 /** Where this window is. All of it stands in the address, so that a reload, a link and the way back find it again. */
@@ -64,16 +68,32 @@ export function addressOf({ screen, view, selection, layer }: Place): string {
 
 function selectionOf(text: string | null): Selection {
   const [kind, first, second, ...rest] = (text ?? "").split("/");
-  if (!first || rest.length > 0) return null;
+  if (!first) return null;
+  if (kind === "end") return isPoint(first, second, rest) ? { kind, point: [first, second, ...rest].join("/") } : null;
+  if (kind === "way")
+    return second && isPoint(second, rest[0], rest.slice(1))
+      ? { kind, source: first, point: [second, ...rest].join("/") }
+      : null;
+  if (rest.length > 0) return null;
   if (kind === "send") return second ? { kind, mix: first, source: second } : null;
   if (second !== undefined) return null;
   if (kind === "source") return { kind, source: first };
   return kind === "mix" ? { kind, mix: first } : null;
 }
 
+/** Whether these are the parts of the name of a point at which somebody hears. */
+function isPoint(kind: string | undefined, id: string | undefined, rest: string[]): boolean {
+  if (!kind || !id || rest.includes("")) return false;
+  return ["device", "app"].includes(kind)
+    ? rest.length === 1
+    : ["mix", "cable", "source"].includes(kind) && rest.length <= 1;
+}
+
 /** A selection in one text, as the address has it. What can be selected carries it as `data-focus`, so that it is found again. */
 export function textOf(selection: NonNullable<Selection>): string {
   if (selection.kind === "send") return `send/${selection.mix}/${selection.source}`;
+  if (selection.kind === "end") return `end/${selection.point}`;
+  if (selection.kind === "way") return `way/${selection.source}/${selection.point}`;
   return selection.kind === "mix" ? `mix/${selection.mix}` : `source/${selection.source}`;
 }
 

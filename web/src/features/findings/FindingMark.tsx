@@ -1,4 +1,5 @@
 import { TriangleAlert } from "lucide-react";
+import type { CSSProperties } from "react";
 import { openLayer } from "@/core/place/place";
 import { stop } from "@/shared/focus/roving";
 import { Hint } from "@/shared/ui/Hint";
@@ -10,10 +11,11 @@ interface Props {
   /** What that is called. */
   name: string;
   className?: string;
+  style?: CSSProperties;
 }
 
 /** Beside what a finding concerns: says what it is, and leads to what ends it. */
-export function FindingMark({ points, name, className = "" }: Props) {
+export function FindingMark({ points, name, className = "", style }: Props) {
   const found = useFindingsAt(...points);
   const [first] = found;
   if (!first) return null;
@@ -25,6 +27,7 @@ export function FindingMark({ points, name, className = "" }: Props) {
         {...stop}
         aria-label={`${found.length} ${found.length === 1 ? "finding" : "findings"} at ${name}`}
         onClick={() => openLayer("findings")}
+        style={style}
         className={`shrink-0 rounded p-0.5 ${first.harm === "Serious" ? "text-wrong" : "text-lamp-ink"} hover:bg-raised ${className}`}
       >
         <TriangleAlert size={14} aria-hidden="true" />

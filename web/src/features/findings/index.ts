@@ -4,7 +4,7 @@ export { Effect } from "./Effect";
 export { FindingMark } from "./FindingMark";
 export { FindingNotes } from "./FindingNotes";
 export { FindingsState } from "./FindingsState";
-export { followFindings, useFindingsAt } from "./findings";
+export { followFindings, useFindingsAt, useTrace } from "./findings";
 export { NewFindings } from "./NewFindings";
 export { Places } from "./Places";
 

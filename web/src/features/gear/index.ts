@@ -2,7 +2,8 @@ import { lazy } from "react";
 
 export type { OtherSort } from "./AddSource";
 export { AwayLine } from "./AwayLine";
-export { followGear } from "./known";
+export { awayWords } from "./away";
+export { followGear, useGear } from "./known";
 export { WishState } from "./WishState";
 export { useListeners, useWays } from "./ways";
 
