@@ -19,6 +19,7 @@ static class Report
         ("large", Large.Measure),
         ("gear", GearParts.Measure),
         ("analysis", AnalysisParts.Measure),
+        ("map", MapParts.Measure),
         ("drag", Large.Drag),
         ("loops", Large.Loops),
     ];

@@ -33,6 +33,8 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
   ["/gear", (page) => expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible()],
   ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
+  ["/paths", (page) => expect(page.getByRole("button", { name: /^Viewers, a mix of/ })).toBeVisible()],
+  ["/paths?at=source/sea-mic", (page) => expect(page.getByRole("complementary", { name: /^Inspector/ })).toBeVisible()],
   ...["send/viewers/sea-mic", "source/sea-mic", "mix/viewers"].map((at): [string, (page: Page) => Promise<void>] => [
     `/?at=${at}`,
     (page) => expect(page.getByRole("complementary", { name: /^Inspector/ })).toBeVisible(),

@@ -18,6 +18,7 @@ import { followHistory } from "@/features/history";
 import { keepListening } from "@/features/listen";
 import { followMicrophones, tendMicrophones, watchInputs } from "@/features/microphones";
 import { followPlayers, tendOutputs, watchOutputs } from "@/features/outputs";
+import { followPaths } from "@/features/paths";
 import { followPromises } from "@/features/promises";
 import { followShows } from "@/features/shows";
 import { followTakes } from "@/features/takes";
@@ -53,6 +54,7 @@ for (const follow of [
   followCables,
   followFindings,
   followCards,
+  followPaths,
   followPlayers,
 ])
   follow(queries);

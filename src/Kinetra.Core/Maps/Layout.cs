@@ -57,8 +57,8 @@ public sealed record Layout(
     ImmutableArray<Track> Tracks,
     ImmutableArray<TickPlace> Ticks)
 {
-    /// <summary>Between two tracks of a ribbon, px.</summary>
-    public const double Pitch = 5;
+    // Between two tracks of a ribbon, and between two slants, px: less where a show may have more tracks than anybody reads at once.
+    private static (double Pitch, double Gap) Density(int tracks) => tracks switch { <= 400 => (5, 6), <= 1_200 => (3, 3), _ => (2, 1.5) };
 
     // Above a ribbon stands what it is called, and below it what waits there.
     private const double Above = 18;
@@ -82,6 +82,10 @@ public sealed record Layout(
     private sealed class Drawing(Diagram d)
     {
         private readonly int _rows = Math.Max(1, d.Starts.Length);
+
+        // As many as there may be, whatever is sent where now.
+        private readonly (double Pitch, double Gap) _density = Density(d.Starts.Length * (d.Mixes.Length + d.Onwards.Length));
+        private readonly ILookup<int, Branch> _branches = d.Branches.Where(b => b.Mix >= 0).ToLookup(b => b.Mix);
         private readonly List<Track> _tracks = [];
         private readonly List<TickPlace> _ticks = [];
 
@@ -128,17 +132,17 @@ public sealed record Layout(
             for (var m = 0; m < d.Mixes.Length; m++)
             {
                 var beside = Array.IndexOf(homes, m);
-                blocks.Add(new Block(d, m, beside, d.Starts.Length));
+                blocks.Add(new Block(d, _branches, m, beside, _density.Pitch));
                 placed.Add(beside);
                 foreach (var onward in d.Onwards.Where(o => o.Mix == m && homes[o.End] < 0 && placed.Add(o.End)))
                 {
-                    blocks.Add(new Block(d, -1, onward.End, d.Starts.Length));
+                    blocks.Add(new Block(d, _branches, -1, onward.End, _density.Pitch));
                 }
             }
 
             foreach (var end in Enumerable.Range(0, d.Ends.Length).Where(e => homes[e] < 0 && placed.Add(e)))
             {
-                blocks.Add(new Block(d, -1, end, d.Starts.Length));
+                blocks.Add(new Block(d, _branches, -1, end, _density.Pitch));
             }
 
             return blocks;
@@ -150,12 +154,12 @@ public sealed record Layout(
             var branches = d.Branches.ToArray();
             var heights = blocks.SelectMany(b => b.Slots).ToDictionary(x => (x.Key.Start, x.Key.Mix, x.Key.End), x => x.Value);
             var first = branches.Select(b => new Wire(starts[b.Start], heights[(b.Start, b.Mix, b.End)], b.Mix >= 0 ? b.Mix : d.Mixes.Length + b.End)).ToArray();
-            var (places, mixX) = Wires.Lay(first, Trunk, Trunk + 240);
+            var (places, mixX) = Wires.Lay(first, Trunk, Trunk + 240, _density.Gap, height);
 
             // From the mixes to the ends.
-            var onward = d.Onwards.SelectMany(o => branches.Where(b => b.Mix == o.Mix).Select(b => (o, b))).ToArray();
+            var onward = d.Onwards.SelectMany(o => _branches[o.Mix].Select(b => (o, b))).ToArray();
             var second = onward.Select(x => new Wire(heights[(x.b.Start, x.b.Mix, -1)], heights[(x.b.Start, x.b.Mix, x.o.End)], x.o.End)).ToArray();
-            var (along, endX) = Wires.Lay(second, mixX + 40, mixX + Onward);
+            var (along, endX) = Wires.Lay(second, mixX + 40, mixX + Onward, _density.Gap, height);
             endX = second.Any(w => w.FromY != w.ToY) ? endX + 90 : endX;
             var trunks = new double[starts.Length];
             for (var i = 0; i < branches.Length; i++)
@@ -178,7 +182,7 @@ public sealed record Layout(
 
             foreach (var o in d.Onwards.Where(o => o.Cables.Length > 0))
             {
-                var ys = branches.Where(b => b.Mix == o.Mix).Select(b => heights[(b.Start, b.Mix, o.End)]).ToArray();
+                var ys = _branches[o.Mix].Select(b => heights[(b.Start, b.Mix, o.End)]).ToArray();
                 if (ys.Length > 0)
                 {
                     _ticks.Add(new TickPlace(new(endX - 60, ys.Min()), ys.Max() - ys.Min(), new(string.Join(", ", o.Cables), ""), d.Ends[o.End].Point));
@@ -193,7 +197,7 @@ public sealed record Layout(
                 }
             }
 
-            var mixes = Enumerable.Range(0, d.Mixes.Length).Select(m => blocks.First(b => b.Mix == m)).Select(b => b.ExtentOf(branches.Where(x => x.Mix == b.Mix).Select(x => heights[(x.Start, x.Mix, -1)]))).ToArray();
+            var mixes = Enumerable.Range(0, d.Mixes.Length).Select(m => blocks.First(b => b.Mix == m)).Select(b => b.ExtentOf(_branches[b.Mix].Select(x => heights[(x.Start, x.Mix, -1)]))).ToArray();
             for (var m = 0; m < mixes.Length; m++)
             {
                 foreach (var tick in d.Mixes[m].Ticks)
@@ -202,7 +206,8 @@ public sealed record Layout(
                 }
             }
 
-            var ends = Enumerable.Range(0, d.Ends.Length).Select(e => blocks.First(b => b.End == e).ExtentOf(heights.Where(h => h.Key.End == e).Select(h => h.Value))).ToArray();
+            var byEnd = heights.ToLookup(h => h.Key.End, h => h.Value);
+            var ends = Enumerable.Range(0, d.Ends.Length).Select(e => blocks.First(b => b.End == e).ExtentOf(byEnd[e])).ToArray();
             return new(d, endX, height, [.. starts], [.. trunks], mixX, [.. mixes], endX, [.. ends], [.. _tracks], [.. _ticks]);
         }
 
@@ -217,26 +222,28 @@ public sealed record Layout(
     private sealed class Block
     {
         private readonly List<(int Start, int Mix, int End)> _keys = [];
+        private readonly double _pitch;
         private double _top;
 
-        public Block(Diagram d, int mix, int end, int starts)
+        public Block(Diagram d, ILookup<int, Branch> branches, int mix, int end, double pitch)
         {
-            (Mix, End) = (mix, end);
+            (Mix, End, _pitch) = (mix, end, pitch);
+            var starts = d.Starts.Length;
             if (mix >= 0)
             {
-                _keys.AddRange(d.Branches.Where(b => b.Mix == mix).OrderBy(b => b.Start).Select(b => (b.Start, b.Mix, -1)));
+                _keys.AddRange(branches[mix].OrderBy(b => b.Start).Select(b => (b.Start, b.Mix, -1)));
             }
 
             if (end >= 0)
             {
-                _keys.AddRange(d.Onwards.Where(o => o.End == end && o.Mix != mix).SelectMany(o => d.Branches.Where(b => b.Mix == o.Mix).Select(b => (b.Start, b.Mix, end))));
+                _keys.AddRange(d.Onwards.Where(o => o.End == end && o.Mix != mix).SelectMany(o => branches[o.Mix].Select(b => (b.Start, b.Mix, end))));
                 _keys.AddRange(d.Branches.Where(b => b.Mix < 0 && b.End == end).OrderBy(b => b.Start).Select(b => (b.Start, -1, end)));
             }
 
             // As many as there may be in the mix, so that what is sent into it later moves nothing else; and room where starts' own tracks run through.
             var feeders = end < 0 ? 0 : d.Onwards.Count(o => o.End == end && o.Mix != mix);
             var tracks = (starts * (feeders + (mix >= 0 ? 1 : 0))) + _keys.Count(k => k.Mix < 0);
-            Room = Above + Below + (Pitch * (tracks + 2 + (tracks * Pitch / LeastRow)));
+            Room = Above + Below + (pitch * (tracks + 2 + (tracks * pitch / LeastRow)));
         }
 
         public int Mix { get; }
@@ -253,7 +260,7 @@ public sealed record Layout(
             var y = _top;
             foreach (var key in _keys)
             {
-                while (Array.Exists(starts, s => Math.Abs(s - y) < Pitch))
+                while (Array.Exists(starts, s => Math.Abs(s - y) < _pitch))
                 {
                     y += 1;
                 }
@@ -265,7 +272,7 @@ public sealed record Layout(
                     Slots[(key.Start, key.Mix, End)] = y;
                 }
 
-                y += Pitch;
+                y += _pitch;
             }
         }
 

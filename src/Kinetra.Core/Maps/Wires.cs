@@ -14,11 +14,9 @@ readonly record struct Wire(double FromY, double ToY, int Group);
 /// </remarks>
 static class Wires
 {
-    /// <summary>How far a slant goes to the right for each pixel up or down.</summary>
-    public const double Slant = 0.55;
-
-    /// <summary>Between two slants that lie beside each other, px along the level.</summary>
-    public const double Gap = 6;
+    // How far a slant goes to the right for each pixel up or down, at most; and how far the longest goes.
+    private const double MostSlant = 0.55;
+    private const double Longest = 900;
 
     // Level, between the last merge and what is come to.
     private const double Margin = 12;
@@ -27,19 +25,22 @@ static class Wires
     /// <param name="wires">All of them.</param>
     /// <param name="left">Nothing leaves further left, px.</param>
     /// <param name="least">The right end lies at least here, px.</param>
+    /// <param name="gap">Between two slants that lie beside each other, px along the level.</param>
+    /// <param name="height">From the highest of all heights to the lowest, px, or more.</param>
     /// <returns>For each wire where it leaves and where it merges, px; the same for one that goes straight on; and where the right end lies.</returns>
-    public static ((double Leave, double Merge)[] Places, double Right) Lay(IReadOnlyList<Wire> wires, double left, double least)
+    public static ((double Leave, double Merge)[] Places, double Right) Lay(IReadOnlyList<Wire> wires, double left, double least, double gap, double height)
     {
         // Right is 0 for now.
         var cuts = new double[wires.Count];
-        Fall(wires, cuts, down: true);
-        Fall(wires, cuts, down: false);
+        var slant = Math.Min(MostSlant, Longest / height);
+        Fall(wires, cuts, slant, gap, down: true);
+        Fall(wires, cuts, slant, gap, down: false);
         var furthest = 0.0;
         for (var i = 0; i < wires.Count; i++)
         {
             if (wires[i].FromY != wires[i].ToY)
             {
-                furthest = Math.Min(furthest, cuts[i] + (Slant * Height(wires[i].FromY, wires[i])));
+                furthest = Math.Min(furthest, cuts[i] + (slant * Height(wires[i].FromY, wires[i])));
             }
         }
 
@@ -49,7 +50,7 @@ static class Wires
         for (var i = 0; i < wires.Count; i++)
         {
             var wire = wires[i];
-            places[i] = wire.FromY == wire.ToY ? (right, right) : (right + cuts[i] + (Slant * Height(wire.FromY, wire)), right + cuts[i] + (Slant * Height(wire.ToY, wire)));
+            places[i] = wire.FromY == wire.ToY ? (right, right) : (right + cuts[i] + (slant * Height(wire.FromY, wire)), right + cuts[i] + (slant * Height(wire.ToY, wire)));
         }
 
         return (places, right);
@@ -58,7 +59,7 @@ static class Wires
     // What rises is what falls, upside down.
     private static double Height(double y, Wire wire) => wire.ToY > wire.FromY ? y : -y;
 
-    private static void Fall(IReadOnlyList<Wire> wires, double[] cuts, bool down)
+    private static void Fall(IReadOnlyList<Wire> wires, double[] cuts, double slant, double gap, bool down)
     {
         var taken = new Dictionary<long, List<(double From, double To)>>();
         var order = Enumerable.Range(0, wires.Count).Where(i => down ? wires[i].ToY > wires[i].FromY : wires[i].ToY < wires[i].FromY)
@@ -70,14 +71,14 @@ static class Wires
             var (from, to) = (Height(wire.FromY, wire), Height(wire.ToY, wire));
 
             // As far right as it can: what comes from furthest merges last, so that it crosses none of its group.
-            var best = (long)Math.Floor((-Margin - (Slant * to)) / Gap);
+            var best = (long)Math.Floor((-Margin - (slant * to)) / gap);
             if (wire.Group != group)
             {
                 (group, limit) = (wire.Group, long.MaxValue);
             }
 
             var cut = Math.Min(best, limit);
-            while (taken.TryGetValue(cut, out var others) && others.Exists(o => o.From < to + Gap && from < o.To + Gap))
+            while (taken.TryGetValue(cut, out var others) && others.Exists(o => o.From < to + gap && from < o.To + gap))
             {
                 cut--;
             }
@@ -89,7 +90,7 @@ static class Wires
 
             here.Add((from, to));
             limit = cut - 1;
-            cuts[i] = cut * Gap;
+            cuts[i] = cut * gap;
         }
     }
 }

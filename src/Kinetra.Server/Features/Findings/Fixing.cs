@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Findings;
+using Kinetra.Core.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
@@ -12,7 +13,8 @@ namespace Kinetra.Server.Features.Findings;
 /// <param name="Ends">What is found now and would not be any more.</param>
 /// <param name="Begins">What would be found anew.</param>
 /// <param name="Heard">Who would hear what otherwise.</param>
-public sealed record FixEffect(ImmutableArray<string> Ends, ImmutableArray<string> Begins, ImmutableArray<string> Heard);
+/// <param name="Breaks">Which promises it would break by the routing.</param>
+public sealed record FixEffect(ImmutableArray<string> Ends, ImmutableArray<string> Begins, ImmutableArray<string> Heard, ImmutableArray<string> Breaks);
 
 /// <summary>Fixes, looked up in what is so by now: what one would change, and done.</summary>
 static class Fixing
@@ -31,7 +33,7 @@ static class Fixing
         }
 
         var (changes, sentences) = (Consequences.Between(looked.Situation, after), looked.Findings.ToDictionary(f => f.Key, f => f.Sentence));
-        return TypedResults.Ok(new FixEffect([.. changes.Ends.Where(k => k != key).Select(k => sentences[k])], [.. changes.Begins.Select(f => f.Sentence)], changes.Heard));
+        return TypedResults.Ok(new FixEffect([.. changes.Ends.Where(k => k != key).Select(k => sentences[k])], [.. changes.Begins.Select(f => f.Sentence)], changes.Heard, BrokenBy(looked.Situation, after)));
     }
 
     public static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> DoAsync(
@@ -57,6 +59,13 @@ static class Fixing
                 return Gone();
         }
     }
+
+    private static ImmutableArray<string> BrokenBy(Situation before, Situation after) =>
+    [
+        .. after.Routed.Wiring.Rig.Promises
+            .Where(p => ByRouting.Of(p, after).State == PromiseState.Broken && !(before.Routed.Wiring.Rig.Promises.Contains(p) && ByRouting.Of(p, before).State == PromiseState.Broken))
+            .Select(p => $"{PromiseWords.Of(p, after.NameInFull)}."),
+    ];
 
     private static ProblemHttpResult Gone() => Problems.NotFound("key", "This is not found any more, or is ended otherwise now.", "a finding or a stretch and one of its fixes as they are told now");
 }

@@ -10,7 +10,7 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
   const { begin, end } = useOneAtATime();
   if (effect.isError) return <Failed error={effect.error} retry={() => void effect.refetch()} />;
   if (!effect.data) return <Loading what="what it would change" />;
-  const { ends, begins, heard } = effect.data;
+  const { ends, begins, heard, breaks } = effect.data;
   return (
     <section
       aria-label={`${proposal.label}: what it would change`}
@@ -18,6 +18,7 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
     >
       <Lines title="Who hears what then" lines={heard} none="Nobody hears anything otherwise." />
       <Lines title={proposal.of === "way" ? "It ends" : "It also ends"} lines={ends} />
+      <Lines title="Promises that it would break" lines={breaks} wrong />
       <Lines title="It would bring" lines={begins} wrong />
       <div className="mt-2 flex items-center gap-2">
         <Button

@@ -1,5 +1,7 @@
 import { lazy } from "react";
 
+export { followPaths } from "./follow";
+
 /** Its code comes when it is opened first. */
 export const Paths = lazy(() => import("./Paths").then((m) => ({ default: m.Paths })));
 

@@ -1,26 +1,15 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api, type PathMap } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import type { Selection } from "@/core/place/place";
-import { on } from "@/core/realtime/hub";
+import { pathsKey } from "./follow";
 
 export type Layout = PathMap["layout"];
 export type Track = Layout["tracks"][number];
 
-const pathsKey = ["paths"] as const;
-let follows = false;
-
 /** The map of all paths of the live show; asked anew for every state of it and of the computer. */
 export function useMap() {
   const show = useShow().data;
-  const queries = useQueryClient();
-  useEffect(() => {
-    // From the first look on: nobody who never opens the map asks for it.
-    if (follows) return;
-    follows = true;
-    on("GearChanged", () => void queries.invalidateQueries({ queryKey: pathsKey }));
-  }, [queries]);
   return useQuery({
     queryKey: [...pathsKey, show?.id, show?.revision],
     queryFn: () => answer(api.GET("/api/shows/{show}/map", { params: { path: { show: show?.id ?? "" } } })),
