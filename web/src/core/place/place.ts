@@ -123,6 +123,11 @@ export function goTo(screen: Screen) {
   go({ ...placeNow(), screen, selection: null, layer: null }, false);
 }
 
+/** Goes to something on a screen. */
+export function showOn(screen: Screen, selection: NonNullable<Selection>) {
+  go({ ...placeNow(), screen, selection, layer: null }, false);
+}
+
 /** The address of a screen, for a link. */
 export function linkTo(screen: Screen): string {
   return screens[screen];

@@ -1,6 +1,7 @@
 import { CircleAlert, Info, TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import type { Finding, Show } from "@/core/api/client";
+import { type Selection, showOn } from "@/core/place/place";
 import { Button } from "@/shared/ui/Button";
 import { Hint } from "@/shared/ui/Hint";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
@@ -45,6 +46,7 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
   const accept = useAccept();
   const { words, Sign, tone } = harms[finding.harm];
   const fix = finding.fixes.find((x) => x.label === open);
+  const traced = tracedBy(finding.places);
   return (
     <li className="grid grid-cols-[1.25rem_1fr] gap-x-2 border-line border-t py-2.5">
       <Sign size={16} className={`mt-0.5 ${tone}`} aria-hidden="true" />
@@ -84,6 +86,11 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
               </Button>
             </Hint>
           )}
+          {traced && (
+            <Button tone="quiet" className="h-7" onClick={() => showOn("paths", traced)}>
+              Trace it
+            </Button>
+          )}
           <Places points={finding.places} show={show} />
         </div>
         {fix && (
@@ -96,4 +103,14 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
       </div>
     </li>
   );
+}
+
+/** The way that a finding speaks of: from a source to who hears it; null: it speaks of none. */
+function tracedBy(places: readonly string[]): NonNullable<Selection> | null {
+  const source = places.find((p) => p.startsWith("source/"))?.split("/")[1];
+  const [kind, mix] = places.find((p) => p.startsWith("mix/"))?.split("/") ?? [];
+  const end = places.find((p) => p.startsWith("app/") || p.startsWith("device/"));
+  if (!source) return null;
+  if (end) return { kind: "way", source, point: end };
+  return kind && mix ? { kind: "send", source, mix } : null;
 }

@@ -46,7 +46,14 @@ export function MapView({ map, show, find, room }: Props) {
     <Stops map={map} near={near} fades={fades}>
       {(stop) => (
         <div className="relative" style={{ width: frame.width, height: frame.height }}>
-          <svg ref={svg} width={frame.width} height={frame.height} className="absolute inset-0" aria-hidden="true">
+          <svg
+            ref={svg}
+            data-map=""
+            width={frame.width}
+            height={frame.height}
+            className="absolute inset-0"
+            aria-hidden="true"
+          >
             <title>Paths</title>
             {map.diagram.starts.map((s, i) => (
               <Trunk
@@ -422,7 +429,7 @@ interface NamesProps {
 /** All that can be chosen by name, and a button on each track for who moves by keys. */
 function Names({ map, frame, show, away, stop }: NamesProps) {
   const { starts, mixes, ends, onwards } = map.diagram;
-  const seals = useSeals();
+  const seals = useSeals(show);
   const states = { On: "", Muted: ", muted", Held: ", cut: it would close a circle" } as const;
   return (
     <>
@@ -440,12 +447,14 @@ function Names({ map, frame, show, away, stop }: NamesProps) {
             <button
               type="button"
               {...at}
-              aria-label={`${s.name}, ${gone ?? s.from}`}
               title={`${s.name}: ${gone ?? s.from}`}
               className={`absolute rounded-md pr-1 text-right leading-tight hover:bg-raised aria-pressed:bg-raised ${at.className}`}
               style={{ left: 4, width: frame.left - 18, top: frame.y(map.starts[i] ?? 0) - 15, height: 30 }}
             >
-              <span className="block truncate text-[13px] font-semibold">{s.name}</span>
+              <span className="block truncate text-[13px] font-semibold">
+                {s.name}
+                <span className="sr-only">, </span>
+              </span>
               <span className={`block truncate text-[10.5px] ${gone ? "text-wrong" : "text-quiet"}`}>
                 {gone ?? s.from}
               </span>

@@ -8,6 +8,7 @@ import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
 import { exportSvg } from "./exportSvg";
+import { MapSigns } from "./MapSigns";
 import { MapView } from "./MapView";
 import { passes, selectionOf, useMap } from "./paths";
 import { RouteBar } from "./RouteBar";
@@ -59,6 +60,7 @@ function Shown({ map: { layout, outline }, show }: { map: PathMap; show: Show })
             (found.length === 0 ? "No track passes it" : `${found.length} ${found.length === 1 ? "track" : "tracks"}`)}
         </p>
         <div className="flex grow justify-end">{view === "map" && <RouteBar map={layout} />}</div>
+        <MapSigns />
         <Choice label="Show as" value={view} options={views} onChange={setView} />
         <Button
           tone="quiet"

@@ -1,5 +1,5 @@
 import { ShieldAlert, ShieldCheck, ShieldQuestionMark } from "lucide-react";
-import type { ShowPromise, Watched } from "@/core/api/client";
+import type { Show, ShowPromise, Watched } from "@/core/api/client";
 import { openLayer } from "@/core/place/place";
 import { usePromises } from "@/features/promises";
 
@@ -13,19 +13,23 @@ const signs = {
 
 const worstFirst = { Broken: 0, NotKnown: 1, Kept: 2 } as const;
 
-/** Where a promise is kept: who hears. */
-function listenerOf(promise: ShowPromise): string | null {
-  if ("listener" in promise && typeof promise.listener === "string") return promise.listener;
-  return "mix" in promise && typeof promise.mix === "string" ? `mix/${promise.mix}` : null;
+/** Whether a promise is kept at a point: who hears there. Who must not hear himself hears with the program that he speaks through. */
+function isAt(promise: ShowPromise, point: string, show: Show): boolean {
+  if (promise.kind === "neverHearsHimself") {
+    const input = show.sources.find((s) => s.id === promise.source)?.input;
+    return input?.type === "app" && point.startsWith(`app/${input.app}/`);
+  }
+  if ("listener" in promise && typeof promise.listener === "string") return promise.listener === point;
+  return "mix" in promise && typeof promise.mix === "string" && `mix/${promise.mix}` === point;
 }
 
 /** The promises at some listeners, the worst first. */
-export function useSeals() {
+export function useSeals(show: Show) {
   const promises = usePromises().data?.promises ?? [];
   return {
     at: (points: readonly string[]) =>
       promises
-        .filter((p) => points.includes(listenerOf(p.promise) ?? ""))
+        .filter((p) => points.some((point) => isAt(p.promise, point, show)))
         .sort((a, b) => worstFirst[a.state] - worstFirst[b.state]),
   };
 }
