@@ -29,6 +29,17 @@ public sealed class MapTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task In_a_show_that_uses_nothing_of_the_practice_computer_nothing_of_it_is_drawn()
+    {
+        var (_, made) = await _server.SendAsync(HttpMethod.Post, "/api/shows", """{"name":"Only what is real"}""");
+        await _server.SendAsync(HttpMethod.Post, $"/api/shows/{made["id"]}/open", "{}");
+        var layout = (await MapAsync())["layout"]!;
+        Names(layout, "starts").ShouldBeEmpty();
+        Names(layout, "ends").ShouldBeEmpty();
+        Names(layout, "mixes").ShouldNotBeEmpty();
+    }
+
+    [Fact]
     public async Task What_would_be_sent_somewhere_says_beforehand_which_promises_it_would_break_and_breaks_none_by_saying_so()
     {
         var query = $"source=crew-talk&listener=mix/viewers&label={Uri.EscapeDataString("Let Viewers hear Crew talk")}";

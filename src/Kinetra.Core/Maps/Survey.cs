@@ -187,6 +187,11 @@ sealed class Survey
             }
         }
 
+        if (!UsesComputer())
+        {
+            return;
+        }
+
         foreach (var app in _s.Gear.Apps.Where(a => a.IsRunning && Spread.HasOwnSound(a)))
         {
             foreach (var port in app.Ports.Where(p => p.Side == Side.Out))
@@ -217,6 +222,14 @@ sealed class Survey
             }
         }
     }
+
+    // What else the computer does is no part of a show that takes nothing of it, gives nothing to it and wants nothing of it.
+    private bool UsesComputer() =>
+        _rig.Sources.Any(o => o.Input is DeviceInput or AppInput or EverythingElseInput)
+        || _rig.Mixes.Any(m => m.Destinations.Any(x => x.End is DeviceOutput))
+        || !_rig.Wishes.Roles.IsEmpty
+        || !_rig.Wishes.Ports.IsEmpty
+        || _rig.Cables.Any(c => _onward[new CablePoint(c.Id)].Any(l => l.To is AppPoint));
 
     private void AddDirect(int start, Link link)
     {

@@ -42,7 +42,14 @@ export function Stops({
         : at.kind === "end"
           ? at.end < map.diagram.ends.length
           : ownTracks(map).some((t) => nameOf({ kind: "track", ...t }) === here);
-  const entry = exists ? here : nameOf({ kind: "start", start: 0 });
+  const { starts, mixes } = map.diagram;
+  const first: Place =
+    starts.length > 0
+      ? { kind: "start", start: 0 }
+      : mixes.length > 0
+        ? { kind: "mix", mix: 0 }
+        : { kind: "end", end: 0 };
+  const entry = exists ? here : nameOf(first);
   const move = (e: KeyboardEvent) => {
     if (e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || !e.key.startsWith("Arrow")) return;
     if (!(e.target instanceof HTMLElement) || !e.target.dataset.stop) return;

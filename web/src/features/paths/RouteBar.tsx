@@ -174,7 +174,7 @@ function Preview({ wanted }: { wanted: Wanted }) {
   return (
     <>
       <p>{sentence}</p>
-      {labels.length === 0 && (
+      {labels.length === 0 && ways.length > 0 === (what === "end") && (
         <p className="mt-1 text-quiet">
           {what === "send"
             ? "No change of the show alone would let it be heard there."
