@@ -15,6 +15,41 @@ public class FindingsTests
     private static readonly MixId Viewers = new("viewers"), Ears = new("my-ears"), Guest = new("guest-hears");
 
     [Fact]
+    public void A_mix_that_goes_to_one_device_twice_is_ended_there_and_not_at_one_of_the_sources_that_it_brings_twice()
+    {
+        // The player by two sources: each way to the headset has another of them as its strongest.
+        var rig = LampRoom.Rig();
+        var ears = rig.Mixes[0];
+        var shelf = rig.Sources.Single(o => o.Id == new SourceId("record-shelf"));
+        var again = shelf with { Id = new("shelf-again"), Name = "Shelf again", Chain = [] };
+        rig = rig with
+        {
+            Sources = [.. rig.Sources, again],
+            Mixes =
+            [
+                ears with
+                {
+                    Destinations = [ears.Destinations[0], ears.Destinations[0] with { Id = new("once-more"), Into = new(1, 0) }],
+                    Sends = [.. ears.Sends.Select(x => x with { Pan = x.Source == shelf.Id ? -1 : x.Pan }), new Send { Source = again.Id, Pan = 1 }],
+                },
+            ],
+            Cables = [],
+            Promises = [],
+            Wishes = Wishes.None,
+        };
+        var gear = PracticeCatalog.Initial();
+        var twice = Found(rig).Where(f => f.Kind == FindingKind.Twice && f.Places.Contains(new DevicePoint(PracticeCatalog.Headset, Side.Out))).ToList();
+        twice.ShouldNotBeEmpty();
+        foreach (var finding in twice)
+        {
+            finding.Fixes[0].Label.ShouldBe("No longer give My ears to Headset");
+            Found(((CommandResult.Applied)finding.Fixes[0].Show!.Apply(rig)).Rig).ShouldNotContain(f => f.Key == finding.Key);
+        }
+
+        ImmutableArray<Finding> Found(Rig of) => Examination.Of(new Situation(Routed.Of(of, new Computer(new Dictionary<SourceId, int>(), gear)), []));
+    }
+
+    [Fact]
     public void As_it_comes_the_demo_show_has_nothing_in_it_that_does_harm() =>
         Examination.Of(Of(LampRoom.Rig())).ShouldAllBe(f => f.Harm == Harm.Slight);
 

@@ -53,7 +53,11 @@ static class Doubles
         var origins = same.Select(d => d.Meeting.Origin).ToHashSet();
         var sounds = origins.Select(s.NameOf).Distinct().ToList();
         var places = same.DistinctBy(d => d.Meeting.At).ToList();
-        Fix?[] apart = sounds.Count > 1
+
+        // From one place by two links: those make it two, whatever else comes by them.
+        var areParallel = cause.One == cause.Other && !ReferenceEquals(two.Louder.Links[^1], two.Other.Links[^1]);
+        Fix?[] apart = areParallel ? [Cuts.Of(two.Other.Links[^1], s), Cuts.Of(two.Louder.Links[^1], s)]
+            : sounds.Count > 1
             ? [Cuts.ApartForAll(two.Other, two.Louder, s), Cuts.ApartForAll(two.Louder, two.Other, s)]
             : [Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Other, d.Two.Louder, s))]), Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Louder, d.Two.Other, s))])];
         return (two.LevelDecibels, new Finding(

@@ -1,5 +1,5 @@
 import { Cable, CircleQuestionMark, ListMusic, Mic, Plus, Rows3, Table2 } from "lucide-react";
-import { type DragEvent, lazy, Suspense, useCallback, useMemo, useState } from "react";
+import { type DragEvent, lazy, Suspense, useMemo, useState } from "react";
 import type { Show } from "@/core/api/client";
 import { sendOf, useShow } from "@/core/commands/show";
 import { openLayer, showAs, usePlace } from "@/core/place/place";
@@ -7,6 +7,7 @@ import { LoopBanner } from "@/features/cables";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { Failed, Loading, State } from "@/shared/ui/State";
+import { useRoom } from "@/shared/ui/useRoom";
 import { AxisScale } from "./AxisScale";
 import { addDropped } from "./dropped";
 import { useFolds } from "./folds";
@@ -115,18 +116,6 @@ function Mixes({ show }: { show: Show }) {
       ))}
     </section>
   );
-}
-
-/** The size of an element, as it is now, px. */
-function useRoom() {
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  const of = useCallback((element: HTMLElement | null) => {
-    if (!element) return;
-    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return { ...size, of };
 }
 
 /** What the signs of a lane mean, for whoever sees one for the first time. */

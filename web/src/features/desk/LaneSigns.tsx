@@ -1,4 +1,4 @@
-import { Dialog } from "@/shared/ui/Dialog";
+import { SignsDialog } from "@/shared/ui/SignsDialog";
 
 const signs: readonly [string, string][] = [
   [
@@ -15,20 +15,12 @@ const signs: readonly [string, string][] = [
 /** What the signs of a lane mean, for whoever sees one for the first time. */
 export function LaneSigns({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   return (
-    <Dialog
+    <SignsDialog
       open={open}
       onOpenChange={onOpenChange}
       title="How to read a lane"
       words="Each lane is one listener. From left to right it gets louder, on the same scale in every lane."
-    >
-      <dl className="grid grid-cols-[7.5rem_1fr] gap-y-2 text-[13px]">
-        {signs.map(([sign, meaning]) => (
-          <div key={sign} className="contents">
-            <dt className="font-medium">{sign}</dt>
-            <dd>{meaning}</dd>
-          </div>
-        ))}
-      </dl>
-    </Dialog>
+      signs={signs}
+    />
   );
 }

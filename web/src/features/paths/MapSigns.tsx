@@ -1,7 +1,7 @@
 import { CircleQuestionMark } from "lucide-react";
 import { useState } from "react";
 import { Button } from "@/shared/ui/Button";
-import { Dialog } from "@/shared/ui/Dialog";
+import { SignsDialog } from "@/shared/ui/SignsDialog";
 
 const signs: readonly [string, string][] = [
   ["A track", "One source’s sound on its way, from left to right: the thicker, the louder it is there right now."],
@@ -28,21 +28,13 @@ export function MapSigns() {
         icon={<CircleQuestionMark size={15} />}
         onClick={() => setOpen(true)}
       />
-      <Dialog
+      <SignsDialog
         open={open}
         onOpenChange={setOpen}
         title="How to read the map"
         words="Sources on the left, mixes in the midst, who hears them on the right. Choose a name or a track: the rest steps back."
-      >
-        <dl className="grid grid-cols-[8.5rem_1fr] gap-y-2 text-[13px]">
-          {signs.map(([sign, meaning]) => (
-            <div key={sign} className="contents">
-              <dt className="font-medium">{sign}</dt>
-              <dd>{meaning}</dd>
-            </div>
-          ))}
-        </dl>
-      </Dialog>
+        signs={signs}
+      />
     </>
   );
 }

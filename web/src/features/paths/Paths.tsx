@@ -1,5 +1,5 @@
 import { Copy, Download, Map as MapIcon, Search, TextQuote } from "lucide-react";
-import { useCallback, useState } from "react";
+import { useState } from "react";
 import type { PathMap, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { tell } from "@/core/notices/notices";
@@ -7,6 +7,7 @@ import { enter } from "@/core/place/entry";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
+import { useRoom } from "@/shared/ui/useRoom";
 import { exportSvg } from "./exportSvg";
 import { MapSigns } from "./MapSigns";
 import { MapView } from "./MapView";
@@ -112,16 +113,4 @@ function Words({ outline, show }: { outline: PathMap["outline"]; show: Show }) {
       </div>
     </div>
   );
-}
-
-/** The size of an element, as it is now, px. */
-function useRoom() {
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  const of = useCallback((element: HTMLElement | null) => {
-    if (!element) return;
-    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-  return { ...size, of };
 }
