@@ -3,6 +3,8 @@
 all_parts=(format core media gear data server start web e2e)
 passed=0
 failed=0
+# What failed, told once more at the end: a long log is read from there.
+failures=()
 
 # Tests run in another order every time: none leans on what another left behind.
 test_seed=${KINETRA_TEST_SEED:-$(((RANDOM * 32768 + RANDOM) % 1000000000))}
@@ -25,6 +27,7 @@ run_tests() {
     "part_$part"
   done
   say ''
+  [ ${#failures[@]} = 0 ] || printf '%s\n' 'What failed:' "${failures[@]}" ''
   say "$passed passed, $failed failed"
   [ "$failed" = 0 ]
 }
@@ -52,7 +55,7 @@ count() { passed=$((passed + $1)); failed=$((failed + $2)); }
 # One check that passes or fails as a whole.
 check() { # NAME COMMAND …
   local name=$1; shift
-  if "$@" >"$test_home/check.log" 2>&1; then say "ok: $name"; count 1 0; else cat "$test_home/check.log"; say "FAILED: $name"; count 0 1; fi
+  if "$@" >"$test_home/check.log" 2>&1; then say "ok: $name"; count 1 0; else cat "$test_home/check.log"; say "FAILED: $name"; failures+=("$name"); count 0 1; fi
 }
 
 part_format() {
@@ -69,6 +72,7 @@ dotnet_part() { # PROJECT
   if ! dotnet build "tests/Kinetra.$1.Tests" -c Release -v quiet --nologo -clp:NoSummary >"$log" 2>&1; then
     cat "$log"
     say "FAILED: Kinetra.$1.Tests does not build"
+    failures+=("Kinetra.$1.Tests does not build")
     count 0 1
     return
   fi
@@ -80,10 +84,12 @@ run_dotnet_tests() { # PROJECT
   say "-- in the order of seed $test_seed; the same again: KINETRA_TEST_SEED=$test_seed ./kinetra test"
   dotnet "tests/Kinetra.$1.Tests/bin/Release/net10.0/Kinetra.$1.Tests.dll" ":$test_seed" -noColor >"$log" 2>&1 || true
   grep -vE '^ +(Discover|Start|Finish)|^xUnit|^$' "$log" | tail -n 200
+  mapfile -t -O ${#failures[@]} failures < <(grep -A 12 ' \[FAIL\]' "$log" | cut -c 1-400)
   line=$(grep -oE 'Total: [0-9]+, Errors: [0-9]+, Failed: [0-9]+' "$log" | tail -n 1) || true
   if [[ $line =~ Total:\ ([0-9]+),\ Errors:\ ([0-9]+),\ Failed:\ ([0-9]+) ]]; then
     count $((BASH_REMATCH[1] - BASH_REMATCH[2] - BASH_REMATCH[3])) $((BASH_REMATCH[2] + BASH_REMATCH[3]))
   else
+    failures+=("$(tail -n 20 "$log")")
     count 0 1
   fi
 }
@@ -102,12 +108,14 @@ part_data() { dotnet_part Data; }
 part_server() { dotnet_part Server; }
 
 # Counts what a JavaScript test runner says in its JSON report.
-count_json() { # FILE PASSED FAILED (expressions on the report r)
-  local numbers
-  if numbers=$(node -e "const r=JSON.parse(require('fs').readFileSync('$1','utf8'));console.log($2, $3)"); then
+count_json() { # FILE PASSED FAILED NAMES (expressions on the report r; the last one is a list)
+  local numbers read="const r=JSON.parse(require('fs').readFileSync('$1','utf8'));"
+  if numbers=$(node -e "$read console.log($2, $3)"); then
     # shellcheck disable=SC2086
     count $numbers
+    mapfile -t -O ${#failures[@]} failures < <(node -e "$read for (const name of $4) console.log(name)")
   else
+    failures+=("no report in $1")
     count 0 1
   fi
 }
@@ -215,7 +223,8 @@ part_web() {
   build_server
   check 'the front end builds' build_web
   (cd web && npx vitest run --reporter=default --reporter=json --outputFile.json="$test_home/web.json") || true
-  count_json "$test_home/web.json" r.numPassedTests 'r.numFailedTests + r.numFailedTestSuites'
+  count_json "$test_home/web.json" r.numPassedTests 'r.numFailedTests + r.numFailedTestSuites' \
+    'r.testResults.flatMap(f => f.status === "passed" ? [] : [f.name + " " + f.message, ...f.assertionResults.filter(t => t.status === "failed").map(t => t.fullName + "\n" + t.failureMessages.join("\n"))])'
 }
 
 part_e2e() {
@@ -230,5 +239,6 @@ part_e2e() {
 e2e_run() { # PROJECT WORKERS
   (cd tests/e2e && PLAYWRIGHT_JSON_OUTPUT_NAME="$test_home/e2e-$1.json" KINETRA_PG_BIN=$(pg_bin) KINETRA_TEST_HOME=$test_home \
     npx playwright test --project="$1" --workers="$2" --reporter=list,json) || true
-  count_json "$test_home/e2e-$1.json" r.stats.expected 'r.stats.unexpected + r.stats.flaky + r.errors.length'
+  count_json "$test_home/e2e-$1.json" r.stats.expected 'r.stats.unexpected + r.stats.flaky + r.errors.length' \
+    '(function walk(s) { return [...(s.specs ?? []).filter(t => !t.ok).map(t => t.file + ":" + t.line + " " + t.title + "\n" + t.tests.flatMap(u => u.results.flatMap(v => v.errors.map(e => e.message))).join("\n")), ...(s.suites ?? []).flatMap(walk)]; })(r)'
 }

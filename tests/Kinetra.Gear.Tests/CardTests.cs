@@ -112,6 +112,19 @@ public class CardTests
         wanted.Wishes.Ports.ShouldBe([Lamp.Wishes.Ports[0]]);
     }
 
+    [Fact]
+    public void A_default_that_is_away_is_not_right_though_it_is_the_one_and_own_processing_is_judged_by_what_will_be_heard()
+    {
+        var gear = SetUp(Lamp);
+        var away = Pick(Of(Lamp, gear.With(gear.Find(PracticeCatalog.Headset)! with { IsPresent = false })), "The computer", "role/Playback");
+        (away.State, away.Now, away.Fix).ShouldBe((PickState.Wrong, "Headset, which is not there", null));
+        away.Notes.ShouldHaveSingleItem().ShouldStartWith("Headset is not there");
+
+        // Set to nothing for now, the call will get the guest's mix, and music with it.
+        var deaf = ((GearOutcome.Done)new SetPort(PracticeCatalog.Call, "mic", new NoEnd()).Apply(gear, CablesNow.Of(Lamp), default)).State;
+        Pick(Of(Lamp, deaf), "Harbour call", "voices").State.ShouldBe(PickState.Open);
+    }
+
     private static Pick Pick(Situation s, string card, string key) => Deck.Of(s).Single(c => c.Title == card).Picks.Single(p => p.Key == key);
 
     private static GearState SetUp(Rig rig) => Practice.Wished(PracticeCatalog.Initial(), rig.Wishes, rig);

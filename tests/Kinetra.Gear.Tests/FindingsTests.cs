@@ -15,6 +15,24 @@ public class FindingsTests
     private static readonly MixId Viewers = new("viewers"), Ears = new("my-ears"), Guest = new("guest-hears");
 
     [Fact]
+    public void A_recorder_with_the_same_on_two_tracks_is_told_and_one_with_each_apart_is_not()
+    {
+        var tide = TideTables.Rig();
+        var apart = Practice.Wished(PracticeCatalog.Initial(), tide.Wishes, tide);
+        apart = apart.With(apart.Find(PracticeCatalog.Recorder)! with { IsRunning = true });
+        Alike(apart).ShouldBeEmpty();
+
+        var port = apart.Find(PracticeCatalog.Recorder)!.Find("track-1")!;
+        var same = ((GearOutcome.Done)new SetPort(PracticeCatalog.Recorder, "track-3", port.Choice).Apply(apart, CablesNow.Of(tide), default)).State;
+        var found = Alike(same).ShouldHaveSingleItem();
+        found.Sentence.ShouldBe("Reel recorder has the same on track 1 and track 3: all that comes from Recorder line there. Afterwards nothing on one can be changed without the other.");
+        Alike(((GearOutcome.Done)found.Fixes.ShouldHaveSingleItem().Computer!.Apply(same, CablesNow.Of(tide), default)).State).ShouldBeEmpty();
+
+        IEnumerable<Finding> Alike(GearState gear) =>
+            Examination.Of(new Situation(Routed.Of(tide, new Computer(new Dictionary<SourceId, int>(), gear)), [])).Where(f => f.Kind == FindingKind.AlikeTracks);
+    }
+
+    [Fact]
     public void A_mix_that_goes_to_one_device_twice_is_ended_there_and_not_at_one_of_the_sources_that_it_brings_twice()
     {
         // The player by two sources: each way to the headset has another of them as its strongest.

@@ -46,19 +46,22 @@ public static class Deck
 
     private static Pick OfDefault(Role role, Point end, Situation s)
     {
-        var (now, wanted) = (s.Gear.DefaultOf(role), NameIn(end, role is Role.Playback or Role.CallsPlayback ? Side.Out : Side.In, s));
+        var side = role is Role.Playback or Role.CallsPlayback ? Side.Out : Side.In;
+        var (now, wanted, isThere) = (s.Gear.DefaultOf(role), NameIn(end, side, s), s.Gear.IsThere(end, s.Has));
         var unmet = s.Unmet.FirstOrDefault(u => u.Role == role);
         return new Pick(
             $"role/{role}",
             PickKind.Default,
-            now == end ? PickState.Right : PickState.Wrong,
+            now == end && isThere ? PickState.Right : PickState.Wrong,
             $"The default for {Sentences.Words(role)}",
             wanted,
-            now is null ? "nothing" : NameIn(now, role is Role.Playback or Role.CallsPlayback ? Side.Out : Side.In, s),
+            now is null ? "nothing" : $"{NameIn(now, side, s)}{(now == end && !isThere ? ", which is not there" : "")}",
             SystemPanel,
-            unmet?.Obstacle is { } obstacle ? [obstacle] : [],
-            unmet is { Obstacle: null } ? new Fix($"Make {wanted} the default for {Sentences.Words(role)}", Computer: Fulfilment.ChangeFor(unmet)) : null);
+            unmet?.Obstacle is { } obstacle ? [obstacle] : isThere ? [] : [Away(wanted)],
+            unmet is { Obstacle: null } && isThere ? new Fix($"Make {wanted} the default for {Sentences.Words(role)}", Computer: Fulfilment.ChangeFor(unmet)) : null);
     }
+
+    private static string Away(string name) => $"{name} is not there: it is unplugged, or something has it for itself.";
 
     /// <summary>What a program's list calls an end: a cable has another name at each of its ends.</summary>
     private static string NameIn(Point end, Side side, Situation s) => end is CablePoint cable
@@ -86,7 +89,8 @@ public static class Deck
             picks.AddRange(ports.Select(Of));
             if (app.EvensVoices is { } evens && ports.FirstOrDefault(p => p.Side == Side.In) is { } ear)
             {
-                picks.Add(OwnProcessing(evens, new AppPoint(app.Id, ear.Id)));
+                // What it will hear once it is picked, not what it hears instead.
+                picks.Add(OwnProcessing(evens, s.Rig.Wishes.Find(app.Id, ear.Id)?.Choice is ChosenEnd { End: var end } ? end : new AppPoint(app.Id, ear.Id)));
             }
 
             if (ports.Any(p => p.Side == Side.Out))
@@ -121,7 +125,7 @@ public static class Deck
 
         private Pick Of(AppPort port)
         {
-            var (what, end) = (What(port), s.Gear.EndOf(app, port, id => s.Rig.Find(id) is not null));
+            var (what, end) = (What(port), s.Gear.EndOf(app, port, s.Has));
             var (kind, now) = (port.Side == Side.Out ? PickKind.Output : PickKind.Input, Set(port, end));
             if (s.Rig.Wishes.Find(app.Id, port.Id) is { } wish)
             {
@@ -162,7 +166,7 @@ public static class Deck
 
             // What it is set to counts only where that is there for it.
             var wanted = (choice as ChosenEnd)?.End;
-            var sees = wanted is null || app.Sees(wanted) || !s.Gear.IsThere(wanted, id => s.Rig.Find(id) is not null);
+            var sees = wanted is null || app.Sees(wanted) || !s.Gear.IsThere(wanted, s.Has);
             if (!sees)
             {
                 notes.Add($"Restart it first: it was running before {Wanted(port, choice)} was there, and cannot find it yet.");
@@ -178,8 +182,8 @@ public static class Deck
             var obstacle = isRight ? null : change.Apply(s.Gear, CablesNow.Of(s.Rig), default) switch
             {
                 GearOutcome.Refused refused => refused.Problem.What,
-                GearOutcome.Done { State: var then } when wanted is null || then.EndOf(then.Find(app.Id)!, then.Find(app.Id)!.Find(port.Id)!, id => s.Rig.Find(id) is not null)?.End == wanted => null,
-                _ => $"{NameIn(wanted!, port.Side, s)} is not there: it is unplugged, or something has it for itself.",
+                GearOutcome.Done { State: var then } when wanted is null || then.EndOf(then.Find(app.Id)!, then.Find(app.Id)!.Find(port.Id)!, s.Has)?.End == wanted => null,
+                _ => Away(NameIn(wanted!, port.Side, s)),
             };
             if (obstacle is not null)
             {
@@ -240,7 +244,7 @@ public static class Deck
         }
 
         // Made for a voice: it takes music for noise, and evens out what was set at the desk.
-        private Pick OwnProcessing(bool on, AppPoint ear)
+        private Pick OwnProcessing(bool on, Point ear)
         {
             var into = s.Passage.Into(ear);
             var beds = s.Rig.Sources.Where(o => o.Kind is not (SourceKind.Microphone or SourceKind.Call or SourceKind.Chat) && into.Any(x => x.Point == new SourcePoint(o.Id, Tap.Raw))).Select(o => o.Name).ToList();
@@ -277,7 +281,7 @@ public static class Deck
             foreach (var (side, words) in new[] { (Side.Out, "It plays into"), (Side.In, "It hears") })
             {
                 var cables = ports.Where(p => p.Side == side && (s.Rig.Wishes.Find(app.Id, p.Id) is not null || _links.Any(l => l.State == LinkState.On && (l.From == PointOf(p) ? l.To : l.From) is CablePoint && (l.From == PointOf(p) || l.To == PointOf(p)))))
-                    .Select(p => s.Rig.Wishes.Find(app.Id, p.Id)?.Choice is ChosenEnd { End: CablePoint wished } ? wished : s.Gear.EndOf(app, p, id => s.Rig.Find(id) is not null)?.End as CablePoint)
+                    .Select(p => s.Rig.Wishes.Find(app.Id, p.Id)?.Choice is ChosenEnd { End: CablePoint wished } ? wished : s.Gear.EndOf(app, p, s.Has)?.End as CablePoint)
                     .OfType<CablePoint>().Distinct().Where(c => s.Rig.Find(c.Id) is not null).ToList();
                 if (cables.Count > 0)
                 {

@@ -10,7 +10,7 @@ namespace Kinetra.Core.Findings;
 /// <summary>What is set the wrong way on the computer: channels that fall away, a microphone taken raw, defaults and choices, a restart that is due.</summary>
 static class AtPrograms
 {
-    public static IEnumerable<Finding> In(Situation s) => Lost(s).Concat(RawInstead(s)).Concat(Wishes(s)).Concat(Restarts(s));
+    public static IEnumerable<Finding> In(Situation s) => Lost(s).Concat(Alike(s)).Concat(RawInstead(s)).Concat(Wishes(s)).Concat(Restarts(s));
 
     private static IEnumerable<(App App, AppPort Port, Link Link)> Hearing(Situation s) =>
         from link in s.Routed.Wiring.Links
@@ -41,6 +41,26 @@ static class AtPrograms
                 $"{app.Name} takes {port.Channels} of {link.Map.From} channels of {s.NameOf(link.From)}: {what}, on {channels}, falls away.",
                 [link.To, link.From],
                 []);
+        }
+    }
+
+    // Whoever records several tracks wants them apart.
+    private static IEnumerable<Finding> Alike(Situation s)
+    {
+        var same = Hearing(s).Where(h => h.App.Kind == AppKind.Recorder)
+            .GroupBy(h => (h.App.Id, h.Link.From, Cells: string.Join(' ', h.Link.Map.Cells.Where(c => c.Gain != 0).OrderBy(c => c.To).ThenBy(c => c.From).Select(c => $"{c.From}>{c.To}"))))
+            .Where(g => g.Key.Cells.Length > 0 && g.Count() > 1);
+        foreach (var group in same)
+        {
+            var (app, ports) = (group.First().App, group.Select(h => h.Port).ToList());
+            var end = s.NameOf(group.Key.From);
+            yield return new Finding(
+                FindingKind.AlikeTracks,
+                $"alike {app.Id} {string.Join(' ', ports.Select(p => p.Id))}",
+                Harm.Noticeable,
+                $"{app.Name} has the same on {Situation.Listed([.. ports.Select(p => p.Name)])}: all that comes from {end} there. Afterwards nothing on one can be changed without the other.",
+                [.. ports.Select(p => new AppPoint(app.Id, p.Id)), group.Key.From],
+                [.. ports.Skip(1).Where(p => !p.IsFixed).Take(2).Select(p => new Fix($"Let {p.Name} of {app.Name} hear nothing", Computer: new SetPort(app.Id, p.Id, new NoEnd())))]);
         }
     }
 
@@ -85,7 +105,7 @@ static class AtPrograms
         {
             foreach (var port in app.Ports)
             {
-                if (port.Choice is ChosenEnd chosen && !app.Sees(chosen.End) && s.Gear.IsThere(chosen.End, id => s.Rig.Find(id) is not null))
+                if (port.Choice is ChosenEnd chosen && !app.Sees(chosen.End) && s.Gear.IsThere(chosen.End, s.Has))
                 {
                     yield return new Finding(
                         FindingKind.NeedsRestart,
@@ -102,7 +122,7 @@ static class AtPrograms
     private static string Set(App app, string id, Situation s)
     {
         var port = app.Find(id);
-        var end = port is null ? null : s.Gear.EndOf(app, port, cable => s.Rig.Find(cable) is not null)?.End;
+        var end = port is null ? null : s.Gear.EndOf(app, port, s.Has)?.End;
         return $"{app.Name} {(port?.Side == Side.Out ? "plays" : "hears")} {port?.Name} {(port?.Side == Side.Out ? "into" : "from")} {Named(end, s)}";
     }
 

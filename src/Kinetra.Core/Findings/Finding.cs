@@ -30,6 +30,9 @@ public enum FindingKind
     /// <summary>Channels that carry sound fall away in a program.</summary>
     LostChannels,
 
+    /// <summary>A program records the same on several of its tracks.</summary>
+    AlikeTracks,
+
     /// <summary>What plays into a cable is heard by nobody.</summary>
     CableUnheard,
 

@@ -60,6 +60,9 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 
     private sealed record Found(ImmutableArray<Finding> All);
 
+    /// <summary>True for a cable of the show.</summary>
+    internal bool Has(CableId cable) => Rig.Find(cable) is not null;
+
     internal Rig Rig => Routed.Wiring.Rig;
 
     internal GearState Gear => Routed.Wiring.Gear;

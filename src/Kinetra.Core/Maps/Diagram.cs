@@ -44,22 +44,27 @@ public sealed record Meet(MixId Id, string Name, ImmutableArray<Tick> Ticks, Imm
 /// <param name="Point">Its point.</param>
 /// <param name="Name">What it is called.</param>
 /// <param name="IsOpen">True where nobody is there: it goes nowhere.</param>
-public sealed record End(Point Point, string Name, bool IsOpen);
+/// <param name="LatestMilliseconds">How late the latest of all sounds comes there, by the strongest way of each; null: none comes.</param>
+public sealed record End(Point Point, string Name, bool IsOpen, double? LatestMilliseconds);
 
 /// <summary>A way from a start to a mix, or past all mixes to an end.</summary>
 /// <param name="Start">Which start.</param>
 /// <param name="Mix">Which mix; −1: none.</param>
 /// <param name="End">Past all mixes, which end; −1: to a mix.</param>
+/// <param name="From">The point whose sound goes along it: of a start, not always the one that it is named after.</param>
+/// <param name="Channel">Which of its channels; −1: all.</param>
+/// <param name="Gain">The factor from there to the end, ≥ 0; to a mix 1, since a send has a meter of its own.</param>
 /// <param name="State">How sound goes along it.</param>
 /// <param name="Cables">The cables that it passes.</param>
-public sealed record Branch(int Start, int Mix, int End, TrackState State, ImmutableArray<string> Cables);
+public sealed record Branch(int Start, int Mix, int End, Point From, int Channel, double Gain, TrackState State, ImmutableArray<string> Cables);
 
 /// <summary>A way of all of a mix to an end.</summary>
 /// <param name="Mix">Which mix.</param>
 /// <param name="End">Which end.</param>
+/// <param name="Gain">The factor from what the mix gives to the end, ≥ 0.</param>
 /// <param name="State">How sound goes along it.</param>
 /// <param name="Cables">The cables that it passes.</param>
-public sealed record Onward(int Mix, int End, TrackState State, ImmutableArray<string> Cables);
+public sealed record Onward(int Mix, int End, double Gain, TrackState State, ImmutableArray<string> Cables);
 
 /// <summary>What of a track comes twice to one place.</summary>
 /// <param name="At">Where both meet: a mix or an end.</param>

@@ -68,6 +68,9 @@ public sealed record Layout(
     private const double LeastRow = 26;
     private const double MostRow = 62;
 
+    // What a screen shows without scrolling.
+    private const double Page = 560;
+
     // What every map has to the left of the first track that leaves, and to the right of the last that merges.
     private const double Trunk = 170;
     private const double Onward = 150;
@@ -93,12 +96,11 @@ public sealed record Layout(
         {
             var homes = Homes();
             var blocks = Blocks(homes);
-            var height = Math.Max(blocks.Sum(b => b.Room), _rows * LeastRow);
+            var rooms = blocks.Sum(b => b.Room);
+            var height = Math.Max(rooms, _rows * Math.Clamp(Page / _rows, LeastRow, MostRow));
             var row = Math.Min(MostRow, height / _rows);
-            height = Math.Max(height, _rows * Math.Min(MostRow, Math.Max(LeastRow, 560.0 / _rows)));
-            row = Math.Min(MostRow, height / _rows);
             var starts = Enumerable.Range(0, d.Starts.Length).Select(i => Math.Round((row * (i + 0.5)) + ((height - (row * _rows)) / 2))).ToArray();
-            var spare = (height - blocks.Sum(b => b.Room)) / Math.Max(1, blocks.Count);
+            var spare = (height - rooms) / Math.Max(1, blocks.Count);
             var top = 0.0;
             foreach (var block in blocks)
             {

@@ -37,7 +37,7 @@ public static class Outline
             var onward = d.Onwards.Where(o => o.Mix == m).ToList();
             lines.AddRange(onward.Select(o => d.Ends[o.End].IsOpen
                 ? $"goes into {d.Ends[o.End].Name}, which nobody hears{Words(o.State)}"
-                : $"goes to {d.Ends[o.End].Name}{By(o.Cables)}{Words(o.State)}"));
+                : $"goes to {d.Ends[o.End].Name}{By(o.Cables)}{Words(o.State)}{Late(d.Ends[o.End])}"));
             if (onward.Count == 0)
             {
                 lines.Add("goes nowhere");
@@ -80,6 +80,8 @@ public static class Outline
     }
 
     private static string By(ImmutableArray<string> cables) => cables.IsEmpty ? "" : $" by {string.Join(", ", cables)}";
+
+    private static string Late(End end) => end.LatestMilliseconds is { } late && late >= 0.05 ? string.Create(CultureInfo.InvariantCulture, $", up to {late:0.0} ms late there") : "";
 
     private static string Words(TrackState state) => state switch { TrackState.Muted => ", muted", TrackState.Held => ", cut: it would close a circle", _ => "" };
 

@@ -21,11 +21,13 @@ sealed class Survey
     private readonly Dictionary<MixId, int> _mixOf = [];
     private readonly Dictionary<Point, int> _otherStarts = [];
     private readonly List<Branch> _branches = [];
+    private readonly Dictionary<Point, double> _latest;
 
     public Survey(Situation s)
     {
         (_s, _rig) = (s, s.Routed.Wiring.Rig);
         _onward = s.Routed.Wiring.Links.Where(l => l.Use == LinkUse.Sound).ToLookup(l => l.From);
+        _latest = s.Spread.Arrivals.GroupBy(a => a.Listener).ToDictionary(a => a.Key, a => a.Max(x => x.DelayFrames) * 1000.0 / AudioFormat.SampleRate);
     }
 
     public Diagram Diagram()
@@ -46,15 +48,15 @@ sealed class Survey
         foreach (var link in _s.Routed.Wiring.Links.Where(l => l is { Via: SendPoint, Use: LinkUse.Sound, State: not LinkState.Docked }))
         {
             var send = (SendPoint)link.Via!;
-            _branches.Add(new Branch(_startOf[send.Source], _mixOf[send.Mix], -1, StateOf(link.State), []));
+            _branches.Add(new Branch(_startOf[send.Source], _mixOf[send.Mix], -1, link.From, -1, 1, StateOf(link.State), []));
         }
 
         var onwards = ImmutableArray.CreateBuilder<Onward>();
         foreach (var mix in _rig.Mixes)
         {
-            foreach (var (end, state, cables) in EndsFrom(new MixPoint(mix.Id), LinkState.On))
+            foreach (var way in EndsFrom(new MixPoint(mix.Id), LinkState.On, 1))
             {
-                onwards.Add(new Onward(_mixOf[mix.Id], end, StateOf(state), cables));
+                onwards.Add(new Onward(_mixOf[mix.Id], way.End, way.Gain, StateOf(way.State), way.Cables));
             }
         }
 
@@ -106,58 +108,68 @@ sealed class Survey
 
     private static TrackState StateOf(LinkState state) => state switch { LinkState.On => TrackState.On, LinkState.Held => TrackState.Held, _ => TrackState.Muted };
 
+    // How something comes to an end, through cables.
+    private readonly record struct Way(int End, LinkState State, double Gain, ImmutableArray<string> Cables);
+
     // From a mix, or from a cable, through cables as far as it goes: each cable once, by the fewest others; where sound flows first, since however
     // many ways there are through cables, one to each end is drawn.
-    private List<(int End, LinkState State, ImmutableArray<string> Cables)> EndsFrom(Point from, LinkState state)
+    private List<Way> EndsFrom(Point from, LinkState state, double gain)
     {
-        var found = new List<(int, LinkState, ImmutableArray<string>)>();
+        var found = new List<Way>();
         var (passed, ended) = (new HashSet<Point> { from }, new HashSet<int>());
-        var flowing = new Queue<(Point At, LinkState State, ImmutableArray<string> Cables)>();
-        var still = new Queue<(Link Link, LinkState State, ImmutableArray<string> Cables)>();
-        flowing.Enqueue((from, state, []));
+        var flowing = new Queue<(Point At, Way Way)>();
+        var still = new Queue<(Link Link, Way Way)>();
+        flowing.Enqueue((from, new(-1, state, gain, [])));
         while (flowing.Count > 0 || still.Count > 0)
         {
-            if (flowing.TryDequeue(out var next))
+            if (!flowing.TryDequeue(out var next))
             {
-                var onward = _onward[next.At].Where(l => l.Via is not SendPoint && l.To is CablePoint or AppPoint or DevicePoint { Side: Side.Out } or SourcePoint { Tap: Tap.Raw }).ToList();
-                if (onward.Count == 0 && next.At is CablePoint open && ended.Add(EndAt(open, isOpen: true)))
-                {
-                    found.Add((_endOf[open], next.State, next.Cables.IsEmpty ? [] : next.Cables.RemoveAt(next.Cables.Length - 1)));
-                }
-
-                foreach (var link in onward)
-                {
-                    if (link.State == LinkState.On)
-                    {
-                        Step(link, next.State, next.Cables);
-                    }
-                    else
-                    {
-                        still.Enqueue((link, next.State == LinkState.On ? link.State : next.State, next.Cables));
-                    }
-                }
+                var (link, way) = still.Dequeue();
+                Step(link, way);
+                continue;
             }
-            else
+
+            var onward = _onward[next.At].Where(l => l.Via is not SendPoint && l.To is CablePoint or AppPoint or DevicePoint { Side: Side.Out } or SourcePoint { Tap: Tap.Raw }).ToList();
+            if (onward.Count == 0 && next.At is CablePoint open)
             {
-                var (link, so, cables) = still.Dequeue();
-                Step(link, so, cables);
+                // Its own name is told at the end.
+                Add(EndAt(open, isOpen: true), next.Way with { Cables = next.Way.Cables.IsEmpty ? [] : next.Way.Cables[..^1] });
+            }
+
+            foreach (var link in onward)
+            {
+                var so = next.Way.State == LinkState.On ? link.State : next.Way.State;
+                var way = next.Way with { State = so, Gain = next.Way.Gain * link.Gain };
+                if (link.State == LinkState.On)
+                {
+                    Step(link, way);
+                }
+                else
+                {
+                    still.Enqueue((link, way));
+                }
             }
         }
 
         return found;
 
-        void Step(Link link, LinkState so, ImmutableArray<string> cables)
+        void Step(Link link, Way way)
         {
-            if (link.To is CablePoint cable)
+            if (link.To is not CablePoint cable)
             {
-                if (passed.Add(cable))
-                {
-                    flowing.Enqueue((cable, so, cables.Add(_s.NameOf(cable))));
-                }
+                Add(EndAt(link.To, isOpen: false), way);
             }
-            else if (EndAt(link.To, isOpen: false) is var end && ended.Add(end))
+            else if (passed.Add(cable))
             {
-                found.Add((end, so, cables));
+                flowing.Enqueue((cable, way with { Cables = way.Cables.Add(_s.NameOf(cable)) }));
+            }
+        }
+
+        void Add(int end, Way way)
+        {
+            if (ended.Add(end))
+            {
+                found.Add(way with { End = end });
             }
         }
     }
@@ -167,7 +179,7 @@ sealed class Survey
         if (!_endOf.TryGetValue(point, out var end))
         {
             _endOf[point] = end = _ends.Count;
-            _ends.Add(new End(point, point is SourcePoint source ? $"the desk, as {_s.NameOf(new SourcePoint(source.Id))}" : _s.NameInFull(point), isOpen));
+            _ends.Add(new End(point, point is SourcePoint source ? $"the desk, as {_s.NameOf(new SourcePoint(source.Id))}" : _s.NameInFull(point), isOpen, _latest.TryGetValue(point, out var latest) ? latest : null));
         }
 
         return end;
@@ -217,7 +229,7 @@ sealed class Survey
             {
                 foreach (var channel in link.Map.Cells.Where(c => c.Gain != 0).Select(c => c.From).Distinct().Where(c => c < device.Inputs.Length && device.Inputs[c].Plugged != Plugged.Nothing))
                 {
-                    AddDirect(OwnerOf(new Origin(point, channel), point), link);
+                    AddDirect(OwnerOf(new Origin(point, channel), point), link, channel);
                 }
             }
         }
@@ -231,23 +243,17 @@ sealed class Survey
         || !_rig.Wishes.Ports.IsEmpty
         || _rig.Cables.Any(c => _onward[new CablePoint(c.Id)].Any(l => l.To is AppPoint));
 
-    private void AddDirect(int start, Link link)
+    private void AddDirect(int start, Link link, int channel = -1)
     {
-        var state = link.State;
-        switch (link.To)
+        if (link.To is not CablePoint cable)
         {
-            case CablePoint cable:
-                foreach (var (end, so, cables) in EndsFrom(cable, state))
-                {
-                    var open = _ends[end].Point == cable;
-                    _branches.Add(new Branch(start, -1, end, StateOf(so), open ? [] : [_s.NameOf(cable), .. cables]));
-                }
+            _branches.Add(new Branch(start, -1, EndAt(link.To, isOpen: false), link.From, channel, link.Gain, StateOf(link.State), []));
+            return;
+        }
 
-                break;
-
-            default:
-                _branches.Add(new Branch(start, -1, EndAt(link.To, isOpen: false), StateOf(state), []));
-                break;
+        foreach (var way in EndsFrom(cable, link.State, link.Gain))
+        {
+            _branches.Add(new Branch(start, -1, way.End, link.From, channel, way.Gain, StateOf(way.State), _ends[way.End].Point == cable ? [] : [_s.NameOf(cable), .. way.Cables]));
         }
     }
 
@@ -271,7 +277,7 @@ sealed class Survey
     // The loudest for each two ways that meet.
     private ImmutableArray<Twin> Twins()
     {
-        var twins = new Dictionary<(Point, int, int, int, int), Twin>();
+        var twins = new Dictionary<(Point At, int One, int Other), Twin>();
         foreach (var meeting in _s.Spread.Meetings)
         {
             for (var w = 1; w < meeting.Ways.Length; w++)
@@ -288,7 +294,7 @@ sealed class Survey
                     continue;
                 }
 
-                var key = (at, at is MixPoint ? a.Start : a.Mix, at is MixPoint ? b.Start : b.Mix, 0, 0);
+                var key = (at, at is MixPoint ? a.Start : a.Mix, at is MixPoint ? b.Start : b.Mix);
                 if (!twins.TryGetValue(key, out var known) || known.LevelDecibels < two.LevelDecibels)
                 {
                     twins[key] = new Twin(at, a.Start, at is MixPoint ? -1 : a.Mix, b.Start, at is MixPoint ? -1 : b.Mix, Math.Abs(two.DelayMilliseconds), two.LevelDecibels);
@@ -303,7 +309,7 @@ sealed class Survey
     private Point? PlaceOf(Point at) => at switch
     {
         MixPoint mix => new MixPoint(mix.Id),
-        CablePoint cable => _endOf.ContainsKey(cable) ? cable : EndsFrom(cable, LinkState.On) is [var (end, _, _), ..] ? _ends[end].Point : null,
+        CablePoint cable => _endOf.ContainsKey(cable) ? cable : EndsFrom(cable, LinkState.On, 1) is [var first, ..] ? _ends[first.End].Point : null,
         _ => _endOf.ContainsKey(at) ? at : null,
     };
 

@@ -23,14 +23,14 @@ public class MapTests
         from sends in Gen.Bool.Array[starts * mixes]
         from onwards in Gen.Int[0, 3].Array[ends * mixes]
         from direct in Gen.Int[0, 5].Array[starts * ends]
-        let to = Enumerable.Range(0, ends * mixes).Where(i => onwards[i] == 0).Select(i => new Onward(i % mixes, i / mixes, TrackState.On, ["Cable"])).OrderBy(o => o.Mix).ToImmutableArray()
+        let to = Enumerable.Range(0, ends * mixes).Where(i => onwards[i] == 0).Select(i => new Onward(i % mixes, i / mixes, 1, TrackState.On, ["Cable"])).OrderBy(o => o.Mix).ToImmutableArray()
         select new Diagram(
             [.. Enumerable.Range(0, starts).Select(i => new Start(new($"s{i}"), new SourcePoint(new($"s{i}")), $"Source {i}", "", [new("chain of 1", "")]))],
             [.. Enumerable.Range(0, mixes).Select(i => new Meet(new($"m{i}"), $"Mix {i}", [], []))],
-            [.. Enumerable.Range(0, ends).Select(i => new End(new DevicePoint(new($"d{i}"), Side.Out), $"End {i}", false))],
+            [.. Enumerable.Range(0, ends).Select(i => new End(new DevicePoint(new($"d{i}"), Side.Out), $"End {i}", false, null))],
             [
-                .. Enumerable.Range(0, starts * mixes).Where(i => sends[i]).Select(i => new Branch(i % starts, i / starts, -1, TrackState.On, [])),
-                .. Enumerable.Range(0, starts * ends).Where(i => direct[i] == 0).Select(i => new Branch(i % starts, -1, i / starts, TrackState.On, [])),
+                .. Enumerable.Range(0, starts * mixes).Where(i => sends[i]).Select(i => new Branch(i % starts, i / starts, -1, new SourcePoint(new($"s{i % starts}")), -1, 1, TrackState.On, [])),
+                .. Enumerable.Range(0, starts * ends).Where(i => direct[i] == 0).Select(i => new Branch(i % starts, -1, i / starts, new SourcePoint(new($"s{i % starts}")), -1, 1, TrackState.On, [])),
             ],
             to,
             [],
@@ -142,6 +142,37 @@ public class MapTests
                 Layout.Of(d).Tracks.Length.ShouldBeGreaterThanOrEqualTo(d.Branches.Length);
             },
             iter: 1_500);
+
+    [Fact]
+    public void No_source_comes_to_an_end_later_than_is_said_there_and_none_where_nothing_is_said() =>
+        Any.Sample(
+            x =>
+            {
+                var s = new Situation(Routed.Of(x.Rig, new Computer(new Dictionary<SourceId, int>(), x.Gear)), []);
+                foreach (var end in Diagram.Of(s).Ends.Where(e => e.Point is AppPoint or DevicePoint))
+                {
+                    // What takes something that there is: a cable or a catch-all may have nothing to give.
+                    foreach (var way in x.Rig.Sources.Where(o => o.Input is AppInput or DeviceInput && s.Routed.Wiring.Links.Any(l => l.To == new SourcePoint(o.Id, Tap.Raw))).Select(o => Trace.Of(s, o.Id, end.Point).Ways).Where(w => !w.IsEmpty).Select(w => w[0]))
+                    {
+                        end.LatestMilliseconds.ShouldNotBeNull().ShouldBeGreaterThanOrEqualTo((way.DelayFrames * 1000.0 / AudioFormat.SampleRate) - 0.001, $"{end.Name}");
+                    }
+                }
+            },
+            iter: 200);
+
+    [Fact]
+    public void How_much_of_a_mix_goes_on_is_what_its_destination_says()
+    {
+        var gear = new GearState { Devices = [new Device { Id = new("d"), Name = "Headset", Kind = DeviceKind.Headset, Outputs = 2 }] };
+        var rig = new Rig
+        {
+            Sources = [Demo.Source("a")],
+            Mixes = [Demo.Mix(Demo.Ears, "My ears", MixPurpose.MyEars, "a") with { Destinations = [new Destination { Id = new("x"), End = new DeviceOutput(new("d")), Gain = new(-20) }] }],
+        };
+        var diagram = Diagram.Of(new Situation(Routed.Of(rig, new Computer(new Dictionary<SourceId, int>(), gear)), []));
+        diagram.Onwards.ShouldHaveSingleItem().Gain.ShouldBe(0.1, 1e-9);
+        diagram.Ends.ShouldHaveSingleItem().LatestMilliseconds.ShouldBe(0);
+    }
 
     // By hand: over every link along which sound flows, until a device plays it, a program hears it, or a source takes it again.
     private static HashSet<Point> Walked(Source source, Wiring wiring)

@@ -28,6 +28,12 @@ const inGroups: [string, string][] = [
   ["Enter", "Into the numbers of a source or a mix"],
 ];
 
+const onMap: [string, string][] = [
+  ["→ ←", "Along a track: from a source to who hears it, and back"],
+  ["↑ ↓", "To the next source, track, mix or end"],
+  ["Enter", "Into its numbers and its trace; Escape leads back"],
+];
+
 /** All keys: what they do, which letters they are, and whether they act at all. */
 export function KeysDialog() {
   const single = useKeySettings((s) => s.single);
@@ -58,6 +64,7 @@ export function KeysDialog() {
       </div>
       <KeyList title="In a lane, and in the list of sources" keys={inGroups} />
       <KeyList title="On a marker of a lane" keys={onMarker} />
+      <KeyList title="On the map of paths" keys={onMap} />
     </LayerDialog>
   );
 }

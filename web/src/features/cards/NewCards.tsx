@@ -1,4 +1,5 @@
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import type { Card } from "@/core/api/client";
 import { usePlace } from "@/core/place/place";
 import { changedSince, useCards } from "./cards";
 
@@ -9,7 +10,7 @@ export function NewCards() {
   const cards = useCards();
   const seesThem = usePlace((p) => p.layer === "cards" || p.screen === "gear");
   const known = useRef<typeof cards.data>(undefined);
-  const [up, setUp] = useState<ReadonlyMap<string | null, ReadonlySet<string>> | null>(null);
+  const [up, setUp] = useState<Keys | null>(null);
   const data = cards.isPlaceholderData ? undefined : cards.data;
   useEffect(() => {
     if (!data) return;
@@ -20,13 +21,30 @@ export function NewCards() {
     // In Gear the sentences say so where it was done, unless the show itself asks for something else.
     if (seesThem && before.revision === data.revision) return;
     const changed = changedSince(before.cards, data.cards);
-    if (changed.size > 0) setUp((now) => new Map([...(now ?? []), ...changed]));
+    if (changed.size > 0) setUp((now) => together(now, changed, data.cards));
   }, [data, seesThem]);
-  const shown = up && data?.cards.filter((c) => up.has(c.app));
-  if (!up || !shown?.length) return null;
+  const shown = up && data?.cards.filter((c) => c.picks.some((p) => up.get(c.app)?.has(p.key)));
   return (
-    <Suspense>
-      <ChangedCards cards={shown} picks={up} close={() => setUp(null)} />
-    </Suspense>
+    <div aria-live="polite">
+      {up && shown && shown.length > 0 && (
+        <Suspense>
+          <ChangedCards cards={shown} picks={up} close={() => setUp(null)} />
+        </Suspense>
+      )}
+    </div>
   );
+}
+
+type Keys = ReadonlyMap<string | null, ReadonlySet<string>>;
+
+// What came up before stays as long as it is not so yet.
+function together(before: Keys | null, changed: Keys, cards: readonly Card[]): Keys {
+  const all = new Map<string | null, ReadonlySet<string>>();
+  for (const card of cards) {
+    const keys = card.picks.filter(
+      (p) => changed.get(card.app)?.has(p.key) || (p.state === "Wrong" && before?.get(card.app)?.has(p.key)),
+    );
+    if (keys.length > 0) all.set(card.app, new Set(keys.map((p) => p.key)));
+  }
+  return all;
 }

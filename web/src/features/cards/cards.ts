@@ -29,14 +29,17 @@ export function useSetCard() {
   );
 }
 
-/** What stands otherwise on some cards than on those before: asked for anew, or wrong only since. By card, the keys of its picks. */
+// That a program ended or was turned down is told where it is; a change of the routing asks for none of both.
+const routed = ["Output", "Input", "Default", "OwnProcessing"];
+
+/** What a change of the routing asks for on some cards otherwise than before: anew, or wrong only since. By card, the keys of its picks. */
 export function changedSince(before: readonly Card[], now: readonly Card[]): Map<string | null, Set<string>> {
   const old = new Map(before.flatMap((c) => c.picks.map((p) => [`${c.app} ${p.key}`, p] as const)));
   const changed = new Map<string | null, Set<string>>();
   for (const card of now) {
     const keys = card.picks.filter((p) => {
       const was = old.get(`${card.app} ${p.key}`);
-      return p.state === "Wrong" && (was?.state !== "Wrong" || was.wanted !== p.wanted);
+      return routed.includes(p.kind) && p.state === "Wrong" && (was?.state !== "Wrong" || was.wanted !== p.wanted);
     });
     if (keys.length > 0) changed.set(card.app, new Set(keys.map((p) => p.key)));
   }

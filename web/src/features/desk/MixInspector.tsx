@@ -13,6 +13,7 @@ import { Readings } from "@/shared/ui/Readings";
 import { ValueField } from "@/shared/ui/ValueField";
 import { useChangeMix, useMoveMix } from "./changes";
 import { GainField, loudness, MoveButtons, NameField } from "./fields";
+import { ShowOnMap } from "./ShowOnMap";
 import { useRemoveMix } from "./steps";
 
 /** A mix as a whole: its level, its target, how loud it is, its chain. */
@@ -74,6 +75,7 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
       <Button tone="quiet" className="h-7 self-start" icon={<RotateCcw size={13} />} onClick={() => void measureAnew()}>
         Begin measuring anew
       </Button>
+      <ShowOnMap selection={{ kind: "mix", mix: mix.id }} />
       <ChainSection key={mix.id} show={show} place={{ mix: mix.id }} />
       <MoveButtons place={place} count={show.mixes.length} onMove={(index) => move.mutate({ mix: mix.id, index })} />
       <Confirm

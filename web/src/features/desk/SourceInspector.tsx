@@ -16,6 +16,7 @@ import { Switch } from "@/shared/ui/Switch";
 import { useChangeSource, useMoveSource } from "./changes";
 import { DelayField, GainField, loudness, MoveButtons, NameField } from "./fields";
 import { LookField } from "./LookField";
+import { ShowOnMap } from "./ShowOnMap";
 import { useRemoveSource } from "./steps";
 
 // Where a person can be asked to speak.
@@ -81,6 +82,7 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
           ["At full scale after its chain", () => times(meters.source(source.id, SourceMeter.clips))],
         ]}
       />
+      <ShowOnMap selection={{ kind: "source", source: source.id }} />
       <ChainSection key={source.id} show={show} place={{ source: source.id }} />
       <MicrophoneFields source={source} />
       <div className="mt-2 flex flex-col gap-2 border-line border-t pt-2">

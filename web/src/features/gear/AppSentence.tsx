@@ -1,6 +1,7 @@
 import { Headphones } from "lucide-react";
 import { Fragment } from "react";
 import type { Gain, Gear, GearApp, GearPort, Show, Source } from "@/core/api/client";
+import { showOn } from "@/core/place/place";
 import { toggleListen, useListening } from "@/features/listen";
 import { clock, gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
@@ -109,6 +110,21 @@ function Actions({ app, ins }: { app: GearApp; ins: GearPort[] }) {
         </Button>
       )}
       {app.isRunning && ins.map((port) => <HearButton key={port.id} app={app} port={port} alone={ins.length === 1} />)}
+      {app.isRunning &&
+        ins
+          .filter((port) => port.end !== null)
+          .map((port) => (
+            <Button
+              key={port.id}
+              small
+              tone="quiet"
+              className="h-6"
+              aria-label={`Trace what ${app.name} hears${ins.length === 1 ? "" : `, ${port.name}`}`}
+              onClick={() => showOn("paths", { kind: "end", point: `app/${app.id}/${port.id}` })}
+            >
+              Trace
+            </Button>
+          ))}
       {app.isRunning && (
         <Button
           small

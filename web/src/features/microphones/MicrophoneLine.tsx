@@ -1,17 +1,7 @@
 import { MicOff } from "lucide-react";
-import type { Microphone, Source } from "@/core/api/client";
+import type { Source } from "@/core/api/client";
 import { microphoneOf, useMicrophones } from "./server";
-import { useTrouble } from "./trouble";
-
-const short: Record<Microphone["state"], string | null> = {
-  Live: null,
-  NotHere: "no window gives it",
-  Stalled: "sends nothing",
-  OffRate: "another rate than it says",
-  Unplugged: "unplugged",
-  Refused: "not allowed",
-  WindowClosed: "its window is closed",
-};
+import { microphoneWords, useTrouble } from "./trouble";
 
 /** In the list of sources: one line, only where something is wrong. */
 export function MicrophoneLine({ source }: { source: Source }) {
@@ -24,7 +14,7 @@ export function MicrophoneLine({ source }: { source: Source }) {
     <p className="mt-0.5 flex items-center gap-1 text-[11px] text-wrong" title={trouble.words}>
       <MicOff size={12} className="shrink-0" aria-hidden="true" />
       <span className="truncate">
-        {shared ? "not shared" : ((microphone && short[microphone.state]) ?? trouble.words)}
+        {shared ? "not shared" : ((microphone && microphoneWords(microphone)) ?? trouble.words)}
       </span>
     </p>
   );

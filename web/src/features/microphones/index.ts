@@ -2,7 +2,8 @@ import { lazy } from "react";
 
 export { MicrophoneLine } from "./MicrophoneLine";
 export { tendMicrophones, watchInputs } from "./microphones";
-export { followMicrophones } from "./server";
+export { followMicrophones, microphoneOf, useMicrophones } from "./server";
+export { microphoneWords } from "./trouble";
 
 /** Its code comes when it is opened first. */
 export const MicrophoneFields = lazy(() => import("./MicrophoneFields").then((m) => ({ default: m.MicrophoneFields })));

@@ -30,3 +30,18 @@ export function useTrouble(source: Source, microphone: Microphone | undefined): 
   const words = microphone?.words;
   return words ? { words, harmless: false, action: null, actionWords: null } : null;
 }
+
+const short: Record<Microphone["state"], string | null> = {
+  Live: null,
+  NotHere: "no window gives it",
+  Stalled: "sends nothing",
+  OffRate: "another rate than it says",
+  Unplugged: "unplugged",
+  Refused: "not allowed",
+  WindowClosed: "its window is closed",
+};
+
+/** Why an input gives nothing now, in two or three words; null: it does. */
+export function microphoneWords(microphone: Microphone): string | null {
+  return short[microphone.state];
+}

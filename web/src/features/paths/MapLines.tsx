@@ -14,32 +14,39 @@ interface TrunkProps {
   color: string;
   sign: string;
   away: boolean;
-  fades: boolean;
+  /** How far it belongs to what is selected, px of the map; 0: not at all. */
+  near: number;
 }
 
 /** What a source's tracks have in common, with its sign. */
-export function Trunk({ map, frame, start, color, sign, away, fades }: TrunkProps) {
+export function Trunk({ map, frame, start, color, sign, away, near }: TrunkProps) {
   const y = frame.y(map.starts[start] ?? 0);
   const isSource = map.diagram.starts[start]?.source != null;
-  const to = Math.max(map.trunks[start] ?? 0, 24);
+  const whole = map.trunks[start] ?? 0;
+  const line = (to: number, opacity: number) => (
+    <path
+      data-live={start}
+      d={`M${frame.x(0)} ${y}H${frame.x(Math.max(to, 24)).toFixed(1)}`}
+      opacity={opacity}
+      stroke={color}
+      strokeWidth={1.6}
+      strokeDasharray={away ? "1 5" : undefined}
+      strokeLinecap="round"
+      fill="none"
+    />
+  );
   return (
-    <g opacity={fades ? stepBack : 1}>
-      <path
-        data-live=""
-        data-start={start}
-        d={`M${frame.x(0)} ${y}H${frame.x(to).toFixed(1)}`}
-        stroke={color}
-        strokeWidth={1.6}
-        strokeDasharray={away ? "1 5" : undefined}
-        strokeLinecap="round"
-        fill="none"
-      />
-      {isSource ? (
-        <path d={sign} transform={`translate(${frame.x(0)} ${y}) scale(0.72)`} fill={color} />
-      ) : (
-        <circle cx={frame.x(0)} cy={y} r={4} fill="var(--ground)" stroke={color} strokeWidth={1.6} />
-      )}
-    </g>
+    <>
+      {near < whole && line(whole, stepBack)}
+      {(near > 0 || whole === 0) && line(near, 1)}
+      <g opacity={near > 0 || whole === 0 ? 1 : stepBack}>
+        {isSource ? (
+          <path d={sign} transform={`translate(${frame.x(0)} ${y}) scale(0.72)`} fill={color} />
+        ) : (
+          <circle cx={frame.x(0)} cy={y} r={4} fill="var(--ground)" stroke={color} strokeWidth={1.6} />
+        )}
+      </g>
+    </>
   );
 }
 
@@ -61,9 +68,7 @@ export function Line({ track, d, end, frame, color, away, fades, choose }: LineP
   return (
     <g opacity={fades ? stepBack : track.state === "On" ? 1 : 0.75}>
       <path
-        data-live={track.state === "On" ? "" : undefined}
-        data-start={track.start}
-        data-mix={track.mix}
+        data-live={track.state === "On" ? keyOf(track) : undefined}
         data-track={keyOf(track)}
         data-state={track.state}
         d={d}
@@ -83,7 +88,15 @@ export function Line({ track, d, end, frame, color, away, fades, choose }: LineP
         />
       )}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: for the pointer; each track has a button for keys */}
-      <path d={d} stroke="transparent" strokeWidth={7} fill="none" className="cursor-pointer" onClick={choose} />
+      <path
+        d={d}
+        data-hit=""
+        stroke="transparent"
+        strokeWidth={7}
+        fill="none"
+        className="cursor-pointer"
+        onClick={choose}
+      />
     </g>
   );
 }

@@ -1,6 +1,8 @@
 import { Fragment } from "react";
 import type { Show } from "@/core/api/client";
+import type { Selection } from "@/core/place/place";
 import { FindingMark } from "@/features/findings";
+import { decimal } from "@/shared/look/format";
 import { ownTracks } from "./arrows";
 import type { Frame } from "./frame";
 import type { StopOf } from "./MapStops";
@@ -23,7 +25,10 @@ export function Names({ map, frame, show, away, stop }: NamesProps) {
   return (
     <>
       {starts.map((s, i) => {
-        const at = stop({ kind: "start", start: i }, s.source ? { kind: "source", source: s.source } : null);
+        // What comes from nowhere in the show leads to who hears it.
+        const track = s.source ? undefined : map.tracks.find((t) => t.start === i);
+        const of: Selection = s.source ? { kind: "source", source: s.source } : track ? selectionOf(map, track) : null;
+        const at = stop({ kind: "start", start: i }, of);
         const gone = away(i);
         return (
           <Fragment key={s.point}>
@@ -40,11 +45,11 @@ export function Names({ map, frame, show, away, stop }: NamesProps) {
               className={`absolute rounded-md pr-1 text-right leading-tight hover:bg-raised aria-pressed:bg-raised ${at.className}`}
               style={{ left: 4, width: frame.left - 18, top: frame.y(map.starts[i] ?? 0) - 15, height: 30 }}
             >
-              <span className="block truncate text-[13px] font-semibold">
+              <span data-word="" className="block truncate text-[13px] font-semibold">
                 {s.name}
                 <span className="sr-only">, </span>
               </span>
-              <span className={`block truncate text-[10.5px] ${gone ? "text-wrong" : "text-quiet"}`}>
+              <span data-word="" className={`block truncate text-[10.5px] ${gone ? "text-wrong" : "text-quiet"}`}>
                 {gone ?? s.from}
               </span>
             </button>
@@ -77,6 +82,7 @@ export function Names({ map, frame, show, away, stop }: NamesProps) {
               {...at}
               aria-label={`${m.name}, a mix of ${hears} ${hears === 1 ? "source" : "sources"}`}
               title={m.name}
+              data-word=""
               className={`absolute truncate rounded-md px-1 text-left text-xs font-semibold hover:bg-raised aria-pressed:bg-raised ${at.className}`}
               style={{
                 left: frame.x(map.mixX) + 4,
@@ -127,12 +133,22 @@ export function Names({ map, frame, show, away, stop }: NamesProps) {
               {...at}
               aria-label={`${e.name}${e.isOpen ? ", heard by nobody" : ""}`}
               title={e.name}
+              data-word=""
               className={`block max-w-full truncate rounded-md px-1 text-left text-[13px] font-semibold hover:bg-raised aria-pressed:bg-raised ${at.className}`}
             >
               {e.name}
             </button>
             <FindingMark points={[e.point]} name={e.name} className="absolute -top-5 left-0" />
             {e.isOpen && <p className="px-1 text-[11px] text-quiet">nobody hears it</p>}
+            {e.latestMilliseconds !== null && e.latestMilliseconds >= 0.05 && (
+              <p
+                data-word=""
+                className="px-1 text-[11px] text-quiet"
+                title="How late the latest of all its sounds comes"
+              >
+                up to {decimal(e.latestMilliseconds)} ms late
+              </p>
+            )}
             <Seals seals={seals.at([e.point, ...beside.map((m) => `mix/${m.id}`)])} />
           </div>
         );

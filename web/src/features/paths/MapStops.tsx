@@ -1,7 +1,7 @@
-import { type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, type ReactNode, useRef, useState } from "react";
 import { enter } from "@/core/place/entry";
-import { type Selection, textOf, usePlace } from "@/core/place/place";
-import { follow, nameOf, ownTracks, type Place } from "./arrows";
+import { type Selection, select, textOf, usePlace } from "@/core/place/place";
+import { follow, isAlong, nameOf, type Place, placesOf } from "./arrows";
 import type { Layout, Track } from "./paths";
 
 /** What makes a button at a place one of the map's, for what it selects; null: nothing. */
@@ -15,7 +15,7 @@ export type StopOf = (
   "aria-pressed": boolean;
   className: string;
   onFocus: () => void;
-  onClick: () => void;
+  onClick: (e: MouseEvent) => void;
 };
 
 /** One Tab stop for all that can be chosen; arrows move along the tracks. */
@@ -33,23 +33,9 @@ export function Stops({
   const selection = usePlace((p) => p.selection);
   const [at, setAt] = useState<Place>({ kind: "start", start: 0 });
   const elements = useRef(new Map<string, HTMLButtonElement>());
-  const here = nameOf(at);
-  const exists =
-    at.kind === "start"
-      ? at.start < map.diagram.starts.length
-      : at.kind === "mix"
-        ? at.mix < map.diagram.mixes.length
-        : at.kind === "end"
-          ? at.end < map.diagram.ends.length
-          : ownTracks(map).some((t) => nameOf({ kind: "track", ...t }) === here);
-  const { starts, mixes } = map.diagram;
-  const first: Place =
-    starts.length > 0
-      ? { kind: "start", start: 0 }
-      : mixes.length > 0
-        ? { kind: "mix", mix: 0 }
-        : { kind: "end", end: 0 };
-  const entry = exists ? here : nameOf(first);
+  const all = placesOf(map);
+  // What had it may be gone meanwhile.
+  const entry = nameOf(all.find((p) => nameOf(p) === nameOf(at)) ?? all[0] ?? at);
   const move = (e: KeyboardEvent) => {
     if (e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || !e.key.startsWith("Arrow")) return;
     if (!(e.target instanceof HTMLElement) || !e.target.dataset.stop) return;
@@ -63,17 +49,8 @@ export function Stops({
   };
   const stop: StopOf = (place, of) => {
     const name = nameOf(place);
-    const isNear =
-      !fades ||
-      near.some((t) =>
-        place.kind === "start"
-          ? t.start === place.start
-          : place.kind === "mix"
-            ? t.mix === place.mix
-            : place.kind === "end"
-              ? t.end === place.end
-              : t.start === place.start && t.mix === place.mix,
-      );
+    const isSelected = of !== null && selection !== null && textOf(of) === textOf(selection);
+    const isNear = !fades || near.some((t) => isAlong(place, t));
     return {
       ref: (element) => {
         if (element) elements.current.set(name, element);
@@ -81,10 +58,13 @@ export function Stops({
       },
       tabIndex: name === entry ? 0 : -1,
       "data-focus": of ? textOf(of) : undefined,
-      "aria-pressed": of !== null && selection !== null && textOf(of) === textOf(selection),
+      "aria-pressed": isSelected,
       className: isNear ? "" : "opacity-40",
       onFocus: () => setAt(place),
-      onClick: () => of && enter(of),
+      // By keys into its numbers; by pointer they come beside it, and go again.
+      onClick: (e) => {
+        if (of) e.detail === 0 ? enter(of) : select(isSelected ? null : of);
+      },
       ...{ "data-stop": name },
     };
   };

@@ -2,6 +2,7 @@ import { useMemo, useRef } from "react";
 import type { Show, Source } from "@/core/api/client";
 import { select, usePlace } from "@/core/place/place";
 import { awayWords, useGear } from "@/features/gear";
+import { microphoneOf, microphoneWords, useMicrophones } from "@/features/microphones";
 import { colorOf, shapes } from "@/shared/look/sources";
 import { frameOf, lineOf } from "./frame";
 import { useLive } from "./live";
@@ -26,6 +27,7 @@ export function MapView({ map, show, find, room }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   useLive(svg, map, show);
   const gear = useGear().data;
+  const microphones = useMicrophones().data;
   const sources = new Map(show.sources.map((s) => [s.id, s]));
   const source = (start: number): Source | undefined => sources.get(map.diagram.starts[start]?.source ?? "");
   const color = (start: number) => {
@@ -34,7 +36,9 @@ export function MapView({ map, show, find, room }: Props) {
   };
   const away = (start: number) => {
     const of = source(start);
-    return of && gear ? awayWords(gear, of.input) : null;
+    if (!of) return null;
+    const microphone = microphoneOf(microphones, of);
+    return (gear && awayWords(gear, of.input)) ?? (microphone ? microphoneWords(microphone) : null);
   };
   const isNear = (t: Track) => (find ? passes(map, t, find) : selection ? belongs(map, t, selection) : true);
   const near = map.tracks.filter(isNear);
@@ -60,7 +64,7 @@ export function MapView({ map, show, find, room }: Props) {
                 start={i}
                 color={color(i)}
                 away={away(i) !== null}
-                fades={fades && !near.some((t) => t.start === i && (t.end < 0 || t.mix < 0))}
+                near={fades ? reached(near, i) : (map.trunks[i] ?? 0)}
                 sign={shapes[source(i)?.look.shape ?? 0] ?? ""}
               />
             ))}
@@ -88,4 +92,10 @@ export function MapView({ map, show, find, room }: Props) {
       )}
     </Stops>
   );
+}
+
+// How far a start's own stretch belongs to some of its tracks: to where the last of them leaves it.
+function reached(near: readonly Track[], start: number): number {
+  const own = near.filter((t) => t.start === start && (t.end < 0 || t.mix < 0));
+  return Math.max(0, ...own.map((t) => t.line[0]?.x ?? 0));
 }

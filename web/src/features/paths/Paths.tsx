@@ -70,7 +70,8 @@ function Shown({ map: { layout, outline }, show }: { map: PathMap; show: Show })
           aria-label="Save the map as SVG"
           title="Save the map as SVG"
           icon={<Download size={15} />}
-          onClick={() => exportSvg(layout, show)}
+          disabled={view !== "map"}
+          onClick={() => exportSvg(show.name)}
         />
       </header>
       <div ref={of} className="min-h-0 grow overflow-auto">

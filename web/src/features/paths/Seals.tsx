@@ -51,7 +51,9 @@ export function Seals({ seals }: { seals: readonly Watched[] }) {
         return (
           <span key={s.promise.id} className="flex items-center gap-1">
             <Sign size={12} className={`shrink-0 ${tone}`} aria-label={words} />
-            <span className={`truncate ${s.state === "Broken" ? "text-wrong" : ""}`}>{s.sentence}</span>
+            <span data-word="" className={`truncate ${s.state === "Broken" ? "text-wrong" : ""}`}>
+              {s.sentence}
+            </span>
           </span>
         );
       })}

@@ -17,6 +17,25 @@ export function ownTracks(map: Layout) {
   return map.tracks.filter((t) => t.end < 0 || t.mix < 0);
 }
 
+/** All that can have the focus, in the order in which it is read. */
+export function placesOf(map: Layout): Place[] {
+  const { starts, mixes, ends } = map.diagram;
+  return [
+    ...starts.map((_, start): Place => ({ kind: "start", start })),
+    ...ownTracks(map).map(({ start, mix, end }): Place => ({ kind: "track", start, mix, end })),
+    ...mixes.map((_, mix): Place => ({ kind: "mix", mix })),
+    ...ends.map((_, end): Place => ({ kind: "end", end })),
+  ];
+}
+
+/** Whether a track leads through a place. */
+export function isAlong(place: Place, t: { start: number; mix: number; end: number }): boolean {
+  if (place.kind === "start") return t.start === place.start;
+  if (place.kind === "mix") return t.mix === place.mix;
+  if (place.kind === "end") return t.end === place.end;
+  return t.start === place.start && t.mix === place.mix;
+}
+
 /** Where an arrow leads: right and left along the tracks, up and down to what lies beside; null: nowhere. */
 export function follow(map: Layout, at: Place, key: string): Place | null {
   const tracks = ownTracks(map);
