@@ -20,6 +20,7 @@ static class Report
         ("gear", GearParts.Measure),
         ("analysis", AnalysisParts.Measure),
         ("map", MapParts.Measure),
+        ("hearing", HearingParts.Measure),
         ("drag", Large.Drag),
         ("loops", Large.Loops),
     ];

@@ -61,6 +61,38 @@ public sealed class FindingsTests : IAsyncLifetime
         (await _server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/findings/fix", Wanted(found, 0))).Status.ShouldBe(200);
         (await FindingsAsync()).ShouldNotContain(f => (string)f["key"]! == (string)found["key"]!);
         ((long)(await _server.ShowAsync())["revision"]!).ShouldBe(revision);
+
+        // And is taken back by itself, in one step.
+        var line = (await _server.SendAsync(HttpMethod.Get, "/api/gear/history")).Body.AsArray()[^1]!;
+        var back = $"/api/gear/history/{(long)line["number"]!}/take-back";
+        (await _server.SendAsync(HttpMethod.Post, back)).Status.ShouldBe(200);
+        (await FindingsAsync()).ShouldContain(f => (string)f["key"]! == (string)found["key"]!);
+        (await _server.SendAsync(HttpMethod.Post, back)).ShouldSayWhatWhereAndWhatIsAllowed(422, "change");
+        (await _server.SendAsync(HttpMethod.Post, "/api/gear/history/99999/take-back")).ShouldSayWhatWhereAndWhatIsAllowed(404, "number");
+        ((string)(await _server.SendAsync(HttpMethod.Get, "/api/gear/history")).Body.AsArray()[^1]!["sentence"]!).ShouldBe($"Taken back: {(string)line["sentence"]!}");
+    }
+
+    [Fact]
+    public async Task What_would_be_lost_if_a_device_went_is_told_beforehand_and_is_what_is_lost_when_it_goes()
+    {
+        foreach (var other in new[] { "second-mic", "skerry-keeper", "record-shelf" })
+        {
+            await _server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/guest-hears/sends/{other}", """{"muted":true}""");
+        }
+
+        await _server.StepAsync(5);
+        (await _server.PeakAsync(Guest)).ShouldBeGreaterThan(-60);
+        var (status, loss) = await _server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/findings/without/desk-interface");
+        status.ShouldBe(200);
+        var lost = loss["lost"]!.AsArray().Select(l => (string)l!).ToList();
+        lost.ShouldContain(l => l.StartsWith("Nobody hears ", StringComparison.Ordinal) && l.Contains("Host mic", StringComparison.Ordinal) && l.Contains("Viewers", StringComparison.Ordinal), string.Join(" | ", lost));
+        loss["promises"]!.AsArray().Select(p => (string)p!).ShouldContain("Host mic reaches Viewers.");
+        (await _server.PeakAsync(Guest)).ShouldBeGreaterThan(-60, "it is told and not done");
+
+        (await _server.SendAsync(HttpMethod.Patch, "/api/gear/devices/desk-interface", """{"isPresent":false}""")).Status.ShouldBe(200);
+        await _server.StepAsync(5);
+        (await _server.PeakAsync(Guest)).ShouldBeLessThan(-120);
+        (await _server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/findings/without/desk-interface")).Body["lost"]!.AsArray().ShouldBeEmpty("what is gone is lost already");
     }
 
     [Fact]
@@ -89,6 +121,7 @@ public sealed class FindingsTests : IAsyncLifetime
     [InlineData("GET", "trace?source=host-mic&listener=somewhere", null, 422, "listener")]
     [InlineData("GET", "trace?source=host-mic", null, 400, "listener")]
     [InlineData("GET", "findings/effect?key=none&label=none", null, 404, "key")]
+    [InlineData("GET", "findings/without/nothing", null, 404, "device")]
     [InlineData("GET", "trace/effect?source=host-mic&listener=somewhere&label=none", null, 404, "key")]
     [InlineData("POST", "findings/fix", """{"key":"none","label":"Do it"}""", 404, "key")]
     [InlineData("POST", "trace/cut", """{"source":"host-mic","listener":null,"label":"l"}""", 400, "$.listener")]

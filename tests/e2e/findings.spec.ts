@@ -112,7 +112,12 @@ test("a send says every stretch of the way, and where it is not heard why, and w
   await marker(page, "Record shelf", "Viewers").click();
   const trace = page.getByRole("region", { name: "How it gets here" });
   await expect(trace).toContainText("Record shelf reaches Viewers by one way");
-  await expect(trace.getByRole("listitem").filter({ hasText: "send" })).toContainText("−9.0 dB");
+  const send = trace.getByRole("listitem").filter({ hasText: "send" });
+  await expect(send).toContainText("−9.0 dB");
+  // How loud it is there now: before the mix's gain and chain, which no meter frame has, and at what it takes in.
+  await stepped.step(3);
+  await expect(send.locator("[data-level]")).toHaveText(/^−\d+$/);
+  await expect(trace.getByRole("listitem").first().locator("[data-level]")).toHaveText(/^−?\d+$/);
   await trace.getByRole("radio", { name: "Beacon encoder" }).click();
   await expect(trace).toContainText("Record shelf reaches Beacon encoder by one way");
   await expect(trace.getByRole("listitem").last()).toContainText("Beacon encoder hears it");

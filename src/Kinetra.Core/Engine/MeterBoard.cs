@@ -66,6 +66,12 @@ public enum MixMeter
 
     /// <summary>By how much look-ahead makes it late, frames.</summary>
     Latency,
+
+    /// <summary>
+    /// Momentary loudness as its markers tell it, LUFS: the power sum of what its sends add, with its own gain, before its chain. More is measured
+    /// where two of them bring the same sound, less where its chain takes some or two cancel each other.
+    /// </summary>
+    Predicted,
 }
 
 /// <summary>What a processor does, in the order of a meter frame.</summary>
@@ -97,7 +103,7 @@ public sealed record MeterLayout(
     public const int SourceValues = 8;
 
     /// <summary>How many values a mix has: those of <see cref="MixMeter"/>.</summary>
-    public const int MixValues = 11;
+    public const int MixValues = 12;
 
     /// <summary>How many values a processor has: those of <see cref="ProcessorMeter"/>.</summary>
     public const int ProcessorValues = 3;

@@ -258,9 +258,9 @@ public sealed class MixEngine
             values = values[MeterLayout.SourceValues..];
         }
 
-        foreach (var mix in plan.Mixes)
+        for (var m = 0; m < plan.Mixes.Length; m++)
         {
-            mix.WriteMeters(values);
+            plan.Mixes[m].WriteMeters(values, plan.Sends[m]);
             values = values[MeterLayout.MixValues..];
         }
 

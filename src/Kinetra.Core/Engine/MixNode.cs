@@ -144,7 +144,7 @@ public sealed class MixNode
         Measure(_block[0].AsSpan(hop.End), _block[1].AsSpan(hop.End));
     }
 
-    internal void WriteMeters(Span<float> values)
+    internal void WriteMeters(Span<float> values, ReadOnlySpan<LinkNode> sends)
     {
         values[(int)MixMeter.Peak] = (float)Meter.TakePeak();
         values[(int)MixMeter.PeakHold] = (float)Meter.PeakHold;
@@ -157,6 +157,18 @@ public sealed class MixNode
         values[(int)MixMeter.Range] = (float)_programme.Range;
         values[(int)MixMeter.Correlation] = (float)_correlation.Correlation;
         values[(int)MixMeter.Latency] = LatencyFrames;
+        values[(int)MixMeter.Predicted] = (float)Predicted(sends);
+    }
+
+    private double Predicted(ReadOnlySpan<LinkNode> sends)
+    {
+        var power = 0.0;
+        foreach (var send in sends)
+        {
+            power += Math.Pow(10, send.Momentary / 10);
+        }
+
+        return 10 * Math.Log10(power * _gain.Current * _gain.Current);
     }
 
     internal void ResetMeters()

@@ -56,7 +56,7 @@ public sealed record Consequences(ImmutableArray<string> Ends, ImmutableArray<Fi
     private static Dictionary<(string Listener, string What), double> LevelsOf(Situation s)
     {
         var heard = new Dictionary<(string Listener, string What), double>();
-        foreach (var arrival in s.Spread.Arrivals)
+        foreach (var arrival in s.Heard)
         {
             var key = (s.NameOf(arrival.Listener), s.NameOf(arrival.Origin));
             heard[key] = Math.Max(arrival.GainDecibels, heard.GetValueOrDefault(key, double.NegativeInfinity));

@@ -129,6 +129,22 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
         return [.. way.Links.Skip(1).Select(l => NameOf(l.From)).Where(n => !outer.Contains(n)).Distinct()];
     }
 
+    /// <summary>True where what a source comes from is not there now: it is wired, and silent.</summary>
+    internal bool IsAway(Source source) => source.Input switch
+    {
+        DeviceInput input => Gear.Find(input.Device) is not { IsUsable: true } device || Math.Max(input.Left, input.Right ?? 0) >= device.Inputs.Length,
+        AppInput input => Gear.Find(input.App) is not { IsRunning: true } app || (input.Port is { } port && app.Find(port) is null),
+        _ => false,
+    };
+
+    /// <summary>What comes to whom of all that is there now.</summary>
+    internal IEnumerable<Arrival> Heard => Spread.Arrivals.Where(a => a.Origin.Point switch
+    {
+        DevicePoint device => Gear.Find(device.Id) is { IsUsable: true },
+        AppPoint app => Gear.Find(app.Id) is { IsRunning: true },
+        _ => true,
+    });
+
     private static bool Takes(Source source, Origin origin) => source.Input switch
     {
         DeviceInput input => origin.Point is DevicePoint { Side: Side.In } device && device.Id == input.Device && (origin.Channel == input.Left || origin.Channel == input.Right),

@@ -49,7 +49,7 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         }
 
         var (what, where) = (found.Name, s.NameOf(listener));
-        if (IsGone(found, s))
+        if (s.IsAway(found))
         {
             return new(what, where, [], 0, $"{where} does not hear {what}: what it comes from is not there now.", null) { IsAway = true };
         }
@@ -66,13 +66,6 @@ public sealed record Trace(string What, string Listener, ImmutableArray<TracedWa
         var (because, open) = WhyNot(s, found, from, channels, listener);
         return new(what, where, [], 0, $"{where} does not hear {what}{because}", open);
     }
-
-    private static bool IsGone(Source source, Situation s) => source.Input switch
-    {
-        DeviceInput input => s.Gear.Find(input.Device) is not { IsUsable: true } device || Math.Max(input.Left, input.Right ?? 0) >= device.Inputs.Length,
-        AppInput input => s.Gear.Find(input.App) is not { IsRunning: true } app || (input.Port is { } port && app.Find(port) is null),
-        _ => false,
-    };
 
     // Where a source's sound begins, so that other ways of the same are seen too; where it gathers several, at itself.
     private static (Point From, int[]? Channels) BeginningOf(Source source, Situation s)

@@ -18,6 +18,17 @@ namespace Kinetra.Server.Live;
 /// <param name="Sentence">What was changed.</param>
 public sealed record GearLine(DateTimeOffset At, GearActor By, string? Window, string Sentence);
 
+/// <summary>A change of the computer that can be taken back.</summary>
+/// <param name="Number">By what it is asked for; counts since the start.</param>
+/// <param name="Line">What was changed.</param>
+/// <param name="Before">The computer before it.</param>
+/// <param name="After">The computer after it.</param>
+public sealed record GearDone(long Number, GearLine Line, GearState Before, GearState After)
+{
+    /// <summary>The most that are kept.</summary>
+    public const int Most = 50;
+}
+
 /// <summary>Who changed something of the computer.</summary>
 [System.Text.Json.Serialization.JsonConverter(typeof(System.Text.Json.Serialization.JsonStringEnumConverter<GearActor>))]
 public enum GearActor

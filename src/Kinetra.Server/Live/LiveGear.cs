@@ -33,6 +33,8 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     private GearMemory? _saved;
     private long _sequence = time.GetUtcNow().ToUnixTimeMilliseconds();
     private GearNow? _now;
+    private GearDone[] _done = [];
+    private long _numbers;
 
     /// <summary>How it is now.</summary>
     /// <exception cref="InvalidOperationException">No show has been opened yet.</exception>
@@ -40,6 +42,9 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
 
     /// <summary>What was changed, newest last.</summary>
     public ImmutableArray<GearLine> History => Volatile.Read(ref _memory).History;
+
+    /// <summary>What of it can be taken back, newest last: the latest since the start that a person or the show did.</summary>
+    public IReadOnlyList<GearDone> Done => Volatile.Read(ref _done);
 
     /// <summary>Before the engine runs: how it was left.</summary>
     public void Load()
@@ -68,6 +73,14 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
             return Task.FromResult(outcome);
         });
     }
+
+    /// <summary>Takes back what was done, as far as nobody has changed it again since. What took something back can be taken back, too.</summary>
+    /// <param name="number">Which of <see cref="Done"/>.</param>
+    /// <param name="window">What the person's window calls itself.</param>
+    /// <returns>Null: it is not there, or not any more.</returns>
+    public async Task<GearOutcome?> TakeBackAsync(long number, string? window) => Done.FirstOrDefault(d => d.Number == number) is { } done
+        ? await DoAsync(new TakeGearBack(done.Before, done.After, done.Line.Sentence), window: window)
+        : null;
 
     /// <summary>Makes so what the live show wants and what nothing stands in the way of.</summary>
     /// <param name="role">Only this default; null: whatever.</param>
@@ -185,7 +198,14 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         var outcome = change.Apply(_memory.State, CablesNow.Of(rig), now);
         if (outcome is GearOutcome.Done { Sentence: { Length: > 0 } sentence } done)
         {
-            var lines = _memory.History.Add(new GearLine(now, by, window, sentence));
+            var line = new GearLine(now, by, window, sentence);
+            var lines = _memory.History.Add(line);
+            if (by != GearActor.Installation)
+            {
+                // What was installed is taken out again where it was put in.
+                Volatile.Write(ref _done, [.. _done.TakeLast(GearDone.Most - 1), new GearDone(++_numbers, line, _memory.State, done.State)]);
+            }
+
             _memory = _memory with { State = done.State, History = lines.Length > GearMemory.MostLines ? lines.RemoveAt(0) : lines };
         }
 

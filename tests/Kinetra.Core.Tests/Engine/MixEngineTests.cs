@@ -203,6 +203,25 @@ public class MixEngineTests
         ((double)values[sends + 1]).ShouldBe(-26, 0.1);
     }
 
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void A_mix_is_as_loud_as_the_power_sum_of_its_markers_unless_two_bring_the_same_sound(bool same)
+    {
+        var rig = Demo.Rig("a", "b")
+            .Apply(new SetSend(Demo.Viewers, new("b"), new Gain(-4)))
+            .Apply(new SetMix(Demo.Viewers, Gain: new Gain(-3)));
+        var (one, other) = (Signals.Noise(7, 6 * Signals.Rate), Signals.Noise(same ? 7 : 8, 6 * Signals.Rate));
+        var values = new Bench(rig, new() { ["a"] = new ArrayInlet(one), ["b"] = new ArrayInlet(other) }).Run(5 * Second).Meters();
+        const int viewers = (2 * MeterLayout.SourceValues) + MeterLayout.MixValues;
+        var (predicted, measured) = (values[viewers + (int)MixMeter.Predicted], values[viewers + (int)MixMeter.Momentary]);
+
+        // Amplitudes 1 and g: apart their powers add up, as one sound they do themselves.
+        var g = Math.Pow(10, -4 / 20.0);
+        ((double)(measured - predicted)).ShouldBe(same ? 10 * Math.Log10(Math.Pow(1 + g, 2) / (1 + (g * g))) : 0, same ? 0.05 : 0.25);
+        float.IsNegativeInfinity(new Bench(Demo.Rig("a"), new() { ["a"] = new ArrayInlet(new float[Signals.Rate]) }).Run(Second / 2).Meters()[MeterLayout.SourceValues + (int)MixMeter.Predicted]).ShouldBeTrue();
+    }
+
     [Fact]
     public void Loudness_measured_across_block_edges_is_the_loudness_of_the_whole()
     {

@@ -43,6 +43,11 @@ public sealed record WantedFix([property: MaxLength(2_000)] string Key, [propert
 /// <param name="Accepted">True: it stays quiet until its facts change.</param>
 public sealed record AcceptedFinding([property: MaxLength(RigLimits.FindingKey)] string Key, bool Accepted);
 
+/// <summary>What would be lost if a device went.</summary>
+/// <param name="Lost">Who would hear what no more, or otherwise; none: nobody hears anything by it.</param>
+/// <param name="Promises">Which promises, kept by the routing now, would be broken then, or could not be told any more.</param>
+public sealed record LossDocument(ImmutableArray<string> Lost, ImmutableArray<string> Promises);
+
 /// <summary>What is found about where every sound goes, and what ends it.</summary>
 sealed class FindingEndpoints : IFeature
 {
@@ -53,6 +58,7 @@ sealed class FindingEndpoints : IFeature
         var show = routes.MapGroup(ShowEndpoints.Path + "/findings");
         show.MapGet("", Get).WithName("getFindings").WithSummary("What is found about where every sound goes: doubles, loops, leaks, who hears himself, what is stranded.");
         show.MapGet("/effect", EffectOf).WithName("getFixEffect").WithSummary("What a fix would change; it changes nothing yet.");
+        show.MapGet("/without/{device}", Without).WithName("getLoss").WithSummary("What would be lost if a device went; it changes nothing.");
         show.MapPut("/accepted", AcceptAsync).WithName("acceptFinding").WithSummary("Lets what was found stay quiet until its facts change, or speak again. Part of the show, and undone like it.");
         show.MapPost("/fix", FixAsync).WithName("fixFinding").WithSummary("Ends what was found by one of its fixes.");
     }
@@ -70,6 +76,19 @@ sealed class FindingEndpoints : IFeature
 
     private static Results<Ok<FixEffect>, ProblemHttpResult> EffectOf(Guid show, string key, string label, FindingsNow findings) =>
         Fixing.Effect(show, findings, looked => Find(looked, new(key, label)), key);
+
+    private static Results<Ok<LossDocument>, ProblemHttpResult> Without(Guid show, string device, FindingsNow findings)
+    {
+        var looked = findings.Look();
+        if (looked.State.Show.Id != show)
+        {
+            return CommandAnswers.NotLive(looked.State);
+        }
+
+        return findings.After(looked, new Fix("", Computer: new SetDevice(new(device), IsPresent: false))) is { } after
+            ? TypedResults.Ok(new LossDocument(Losses.Between(looked.Situation, after), Fixing.NoLongerKept(looked.Situation, after)))
+            : Problems.NotFound("device", $"There is no device “{device}” on this computer.", "a device of /api/gear");
+    }
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AcceptAsync(
         AcceptedFinding wanted, FindingsNow findings, ShowCommands commands, [AsParameters] CommandCall call)

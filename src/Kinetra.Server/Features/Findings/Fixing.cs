@@ -60,6 +60,14 @@ static class Fixing
         }
     }
 
+    /// <summary>The promises that the routing keeps before and not after, in words.</summary>
+    public static ImmutableArray<string> NoLongerKept(Situation before, Situation after) =>
+    [
+        .. before.Routed.Wiring.Rig.Promises
+            .Where(p => ByRouting.Of(p, before).State == PromiseState.Kept && ByRouting.Of(p, after).State != PromiseState.Kept)
+            .Select(p => $"{PromiseWords.Of(p, before.NameInFull)}."),
+    ];
+
     private static ImmutableArray<string> BrokenBy(Situation before, Situation after) =>
     [
         .. after.Routed.Wiring.Rig.Promises

@@ -52,6 +52,14 @@ public sealed record DeviceInputChange([property: Range(0.0, SetDeviceInput.Most
 public sealed record NewJoinedDevice(
     [property: Like(typeof(Source), "name")] string Name, [property: MinLength(2), MaxLength(JoinDevices.MostMembers)] ImmutableArray<DeviceId> Members);
 
+/// <summary>One line of the computer's own history.</summary>
+/// <param name="At">When.</param>
+/// <param name="By">Who: a person, an installation, or the show.</param>
+/// <param name="Window">What the person's window calls itself.</param>
+/// <param name="Sentence">What was changed.</param>
+/// <param name="Number">By what it is taken back; null: it cannot be, as what was installed, or changed before the last start.</param>
+public sealed record GearHistoryLine(DateTimeOffset At, GearActor By, string? Window, string Sentence, long? Number);
+
 /// <summary>Which wishes of the show are to be fulfilled; all where nothing is said.</summary>
 /// <param name="Role">Of this default.</param>
 /// <param name="App">Of this program.</param>
@@ -65,7 +73,8 @@ sealed class GearEndpoints : IFeature
     {
         var gear = routes.MapGroup("/gear");
         gear.MapGet("", (LiveGear live) => GearDocument.Of(live.Now)).WithName("getGear").WithSummary("The computer around the desk: devices, programs, defaults.");
-        gear.MapGet("/history", (LiveGear live) => live.History).WithName("getGearHistory").WithSummary("What was changed of it, and by whom; newest last.");
+        gear.MapGet("/history", HistoryOf).WithName("getGearHistory").WithSummary("What was changed of it, and by whom; newest last.");
+        gear.MapPost("/history/{number:long}/take-back", TakeBackAsync).WithName("takeGearBack").WithSummary("Takes back one change of it, as far as nobody has changed the same again since.");
         gear.MapGet("/clocks", Clocks).WithName("getGearClocks").WithSummary("How the devices' clocks run against the engine's.");
         gear.MapPut("/roles/{role}", SetRoleAsync).WithName("setDefault").WithSummary("Makes a device or a cable a default.");
         gear.MapPatch("/apps/{app}", ChangeAppAsync).WithName("changeApp").WithSummary("Starts, ends, plays or pauses a program.");
@@ -77,6 +86,18 @@ sealed class GearEndpoints : IFeature
         gear.MapPost("/put-back", PutBackAsync).WithName("putGearBack").WithSummary("After the show: puts defaults and programs' choices back as they stood before it was opened.");
         gear.MapPost("/fulfil", FulfilAsync).WithName("fulfilWishes").WithSummary("Sets the computer as the live show wants it.");
     }
+
+    private static IEnumerable<GearHistoryLine> HistoryOf(LiveGear gear)
+    {
+        // Two lines may say the same.
+        var done = gear.Done;
+        return gear.History.Select(l => new GearHistoryLine(l.At, l.By, l.Window, l.Sentence, done.FirstOrDefault(d => ReferenceEquals(d.Line, l))?.Number));
+    }
+
+    private static async Task<Results<Ok<GearDocument>, ProblemHttpResult>> TakeBackAsync(long number, LiveGear gear, HttpRequest request) =>
+        await gear.TakeBackAsync(number, WindowName(request)) is { } outcome
+            ? Answer(outcome, gear)
+            : Problems.NotFound("number", "There is no such change any more.", "the number of a line of /api/gear/history");
 
     private static Task<Results<Ok<GearDocument>, ProblemHttpResult>> SetRoleAsync(string role, DefaultChoice choice, LiveGear gear, HttpRequest request) =>
         Enum.TryParse<Role>(role, ignoreCase: true, out var known) && Enum.IsDefined(known) && !int.TryParse(role, out _)
@@ -122,9 +143,15 @@ sealed class GearEndpoints : IFeature
 
     private static async Task<Results<Ok<GearDocument>, ProblemHttpResult>> AnswerAsync(LiveGear gear, Core.Editing.GearChange change, HttpRequest request, bool installs = false)
     {
-        var name = request.Headers["X-Window-Name"].FirstOrDefault();
-        var outcome = await gear.DoAsync(change, installs ? GearActor.Installation : GearActor.Person, RigRules.CheckText("X-Window-Name", name, 60) is null ? name : null);
-        return outcome switch
+        var outcome = await gear.DoAsync(change, installs ? GearActor.Installation : GearActor.Person, WindowName(request));
+        return Answer(outcome, gear);
+    }
+
+    private static string? WindowName(HttpRequest request) =>
+        request.Headers["X-Window-Name"].FirstOrDefault() is { } name && RigRules.CheckText("X-Window-Name", name, 60) is null ? name : null;
+
+    private static Results<Ok<GearDocument>, ProblemHttpResult> Answer(GearOutcome outcome, LiveGear gear) =>
+        outcome switch
         {
             GearOutcome.Refused { IsUnknown: true } refused => Problems.NotFound([refused.Problem]),
             GearOutcome.Refused { NeedsRestart: true } refused => Problems.Conflict(
@@ -132,5 +159,4 @@ sealed class GearEndpoints : IFeature
             GearOutcome.Refused refused => Problems.Invalid([refused.Problem]),
             _ => TypedResults.Ok(GearDocument.Of(gear.Now)),
         };
-    }
 }

@@ -3,7 +3,7 @@ import { ProcessorMeter, SourceMeter } from "@/core/api/generated/live";
 import { MeterReading, readMeterFrame } from "./meterFrame";
 
 // As the server writes it: number and layout of the look, the header of levels, the values.
-const [sourceValues, mixValues, processorValues] = [8, 11, 3];
+const [sourceValues, mixValues, processorValues] = [8, 12, 3];
 
 function message(values: number[], flags = 0): ArrayBuffer {
   const buffer = new ArrayBuffer(40 + values.length * 4);

@@ -59,6 +59,8 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
         rows={[
           ["Last 0.4 s", () => loudness(meters.mix(mix.id, SourceMeter.momentary))],
           ["Last 3 s", () => loudness(meters.mix(mix.id, SourceMeter.shortTerm))],
+          ["By its markers, last 0.4 s", () => loudness(meters.mix(mix.id, MixMeter.predicted))],
+          ["Measured against that", () => againstMarkers(mix.id)],
           ["Against target", () => `${signed(meters.mix(mix.id, SourceMeter.shortTerm) - mix.targetLufs)} LU`],
           ["RMS", () => `${decimal(meters.mix(mix.id, SourceMeter.rms))} dBFS`],
           ["True peak, last 3 s", () => `${decimal(meters.mix(mix.id, MixMeter.truePeakHold))} dBTP`],
@@ -94,6 +96,12 @@ function MixFields({ show, mix }: { show: Show; mix: Mix }) {
       />
     </>
   );
+}
+
+/** More: two of its markers bring the same sound. Less: its chain takes some, or two cancel each other. */
+function againstMarkers(mix: string): string {
+  const more = meters.mix(mix, SourceMeter.momentary) - meters.mix(mix, MixMeter.predicted);
+  return Number.isFinite(more) ? `${signed(more)} LU` : "–";
 }
 
 async function measureAnew() {

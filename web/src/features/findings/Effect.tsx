@@ -1,7 +1,9 @@
+import { tellGearDone } from "@/core/commands/computer";
 import { useOneAtATime } from "@/core/commands/once";
 import { Button } from "@/shared/ui/Button";
 import { Failed, Loading } from "@/shared/ui/State";
 import { type Proposal, useEffectOf, useMakeSo } from "./findings";
+import { Lines } from "./Lines";
 
 /** What a change would bring, before it is made. */
 export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofComputer?: boolean }) {
@@ -25,32 +27,18 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
           tone="lamp"
           className="h-7"
           disabled={isPending}
-          onClick={() => begin(() => mutate(proposal, { onSettled: end }))}
+          onClick={() =>
+            begin(() =>
+              mutate(proposal, { onSettled: end, onSuccess: ofComputer ? () => void tellGearDone() : undefined }),
+            )
+          }
         >
           Do it
         </Button>
         <span className="text-[11px] text-quiet">
-          {ofComputer ? "It changes the computer; its history in Gear says so." : "One step; undo takes it back."}
+          {ofComputer ? "It changes the computer; its history in Gear takes it back." : "One step; undo takes it back."}
         </span>
       </div>
     </section>
-  );
-}
-
-function Lines({ title, lines, none, wrong }: { title: string; lines: string[]; none?: string; wrong?: boolean }) {
-  if (lines.length === 0 && !none) return null;
-  return (
-    <div className="mb-1.5">
-      <h3 className={`text-[11px] font-semibold ${wrong ? "text-wrong" : "text-quiet"}`}>{title}</h3>
-      {lines.length === 0 ? (
-        <p className="text-quiet">{none}</p>
-      ) : (
-        <ul>
-          {lines.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
-      )}
-    </div>
   );
 }

@@ -6,6 +6,7 @@ import { Choice } from "@/shared/ui/Choice";
 import { Failed, Loading } from "@/shared/ui/State";
 import { Effect } from "./Effect";
 import { useTrace } from "./findings";
+import { HopLevel } from "./HopLevel";
 
 interface Props {
   source: string;
@@ -110,6 +111,7 @@ function Stretch({ hop, open, propose }: { hop: Hop; open: string | null; propos
         {hop.gainDb !== 0 && gainText(rounded(hop.gainDb))}
         {hop.delayMs !== 0 && ` ${late(hop.delayMs)}`}
       </span>
+      <HopLevel point={hop.to} />
     </>
   );
 }

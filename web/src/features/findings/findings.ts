@@ -5,7 +5,8 @@ import { to, useStep } from "@/core/commands/step";
 import type { Selection } from "@/core/place/place";
 import { refetchOn } from "@/core/realtime/hub";
 
-const findingsKey = ["findings"] as const;
+/** What all that is worked out of where sound goes is known by. */
+export const findingsKey = ["findings"] as const;
 
 /** Keeps in step with the server what is found: the computer is part of it. */
 export function followFindings(queries: QueryClient) {

@@ -11,5 +11,8 @@ export { Places } from "./Places";
 /** Loaded when it is opened first. */
 export const FindingsDialog = lazy(() => import("./FindingsDialog").then((m) => ({ default: m.FindingsDialog })));
 
+/** Loaded when somebody asks for it first. */
+export const LossNote = lazy(() => import("./LossNote").then((m) => ({ default: m.LossNote })));
+
 /** Loaded when something is selected first. */
 export const TraceSection = lazy(() => import("./TraceSection").then((m) => ({ default: m.TraceSection })));

@@ -1,5 +1,6 @@
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import type { Gear, GearDevice, Show } from "@/core/api/client";
+import { LossNote } from "@/features/findings";
 import { decimal, clock as timeOf } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { useChangeDevice, useClocks, usePartDevices } from "./gear";
@@ -17,6 +18,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
   const set = (values: Parameters<typeof change.mutate>[0]["change"]) =>
     change.mutate({ device: device.id, change: values });
   const [open, setOpen] = useState(false);
+  const [lossOpen, setLossOpen] = useState(false);
   const clock = useClocks().find((c) => c.device === device.id);
   const { inputs, outputs, isPresent: present } = device;
   const joined = device.joins.map((id) => gear.devices.find((d) => d.id === id)?.name ?? "something");
@@ -60,6 +62,18 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
                 {present ? "Unplug" : "Plug in"}
               </Button>
             )}
+            {joined.length === 0 && present && (
+              <Button
+                small
+                tone="quiet"
+                className="h-6"
+                aria-expanded={lossOpen}
+                aria-label={`If ${device.name} goes`}
+                onClick={() => setLossOpen(!lossOpen)}
+              >
+                If it goes …
+              </Button>
+            )}
             {joined.length === 0 && inputs.length > 0 && (
               <Button
                 small
@@ -84,6 +98,11 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
               </Button>
             )}
           </div>
+          {lossOpen && present && (
+            <Suspense>
+              <LossNote device={device.id} name={device.name} />
+            </Suspense>
+          )}
           {open && <InputList device={device} />}
         </>
       }

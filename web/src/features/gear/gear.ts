@@ -9,6 +9,7 @@ import {
   type NewSource,
   type SourceInput,
 } from "@/core/api/client";
+import { takeGearBack } from "@/core/commands/computer";
 import { to, useStep } from "@/core/commands/step";
 import { tellWrong } from "@/core/notices/notices";
 import { windowId, windowName } from "@/core/realtime/identity";
@@ -122,6 +123,11 @@ export function usePartDevices() {
   return useGearChange((device: string) =>
     answer(api.DELETE("/api/gear/devices/{device}", { params: { path: { device } }, headers })),
   );
+}
+
+/** Takes back one change of the computer. */
+export function useTakeGearBack() {
+  return useGearChange(takeGearBack);
 }
 
 /** Makes so what the show wants: all of it, or one thing. */
