@@ -137,13 +137,16 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
         _ => false,
     };
 
-    /// <summary>What comes to whom of all that is there now.</summary>
-    internal IEnumerable<Arrival> Heard => Spread.Arrivals.Where(a => a.Origin.Point switch
+    /// <summary>What comes to whom, of all that is there now: what is away is wired still.</summary>
+    internal IEnumerable<Arrival> Heard => Spread.Arrivals.Where(a => IsHere(a.Origin.Point) && IsHere(a.Listener));
+
+    // Outputs of browsers are no devices of the computer.
+    private bool IsHere(Point point) => point switch
     {
-        DevicePoint device => Gear.Find(device.Id) is { IsUsable: true },
-        AppPoint app => Gear.Find(app.Id) is { IsRunning: true },
+        DevicePoint device => Gear.Find(device.Id) is null or { IsUsable: true },
+        AppPoint app => Gear.Find(app.Id) is null or { IsRunning: true },
         _ => true,
-    });
+    };
 
     private static bool Takes(Source source, Origin origin) => source.Input switch
     {

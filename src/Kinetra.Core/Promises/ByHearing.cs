@@ -243,7 +243,7 @@ public static class ByHearing
 
     private static string Level(double decibels) => Math.Abs(decibels) < 0.5 ? "as loud as" : $"{Situation.Decibels(decibels)} {(decibels > 0 ? "louder than" : "softer than")}";
 
-    private static string Decibels(double decibels) => $"−{Math.Min(90, -decibels).ToString("0", CultureInfo.InvariantCulture)} dB";
+    private static string Decibels(double decibels) => $"{(decibels < 0 ? '−' : '+')}{Math.Min(90, Math.Abs(decibels)).ToString("0", CultureInfo.InvariantCulture)} dB";
 
     private static string Plain(double value) => value.ToString("0.0", CultureInfo.InvariantCulture);
 

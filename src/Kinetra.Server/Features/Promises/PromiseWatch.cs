@@ -40,12 +40,14 @@ public sealed partial class PromiseWatch(
     // One look every two seconds at most, and no more than a twelfth of a processor.
     private const long TurnFrames = 2 * AudioFormat.SampleRate;
     private const double Rest = 11;
+    private const long Seldom = 8 * TurnFrames;
 
     private readonly Lock _taking = new();
     private readonly HeardPoints _points = new();
     private readonly LoudnessLately _loudness = new();
     private readonly Hearing _hearing = new();
     private readonly Stack<float[]> _spare = [];
+    private readonly Dictionary<object, long> _lastLook = [];
     private PromisesNow? _told;
     private Routed? _routing;
     private Wired? _wired;
@@ -55,7 +57,6 @@ public sealed partial class PromiseWatch(
     private long _since;
     private long _due;
     private long _judged;
-    private int _turn;
     private int _working;
     private bool _hasFailed;
     private volatile bool _isDisposed;
@@ -168,6 +169,7 @@ public sealed partial class PromiseWatch(
             _since = Host.Engine.Frame;
         }
 
+        _lastLook.Clear();
         Volatile.Write(ref _heard, Heard.Nothing);
         Volatile.Write(ref _wired, wired);
         Listen(looked.Situation);
@@ -210,19 +212,20 @@ public sealed partial class PromiseWatch(
         var carriers = promises.SelectMany(p => ByHearing.CarriersOf(p, s, _heard)).Where(p => !_wanted.Contains(p)).Distinct().ToList();
         var steps = promises.OfType<InStep>().ToList();
 
-        // What was never listened to since the change first; then listeners and what carries others to them in turn.
-        List<Func<bool>> turns =
+        // Whom nobody has looked at for longest, so that nobody waits for ever; what carries others to them, and how late they are, less often.
+        List<(object Key, long Waits, Func<bool> Look)> turns =
         [
-            .. _wanted.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig))),
-            .. carriers.Select(p => (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig))),
-            .. steps.Select(p => (Func<bool>)(() => Time(p))),
+            .. _wanted.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => ((object)p, 0L, (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig)))),
+            .. carriers.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => ((object)p, Seldom, (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig)))),
+            .. steps.Select(p => ((object)p.Id, Seldom, (Func<bool>)(() => Time(p)))),
         ];
         var began = Stopwatch.GetTimestamp();
-        for (var tried = 0; tried < turns.Count; tried++)
+        foreach (var (key, _, look) in turns.OrderBy(t => _lastLook.GetValueOrDefault(t.Key, _since) + t.Waits))
         {
-            if (turns[_turn++ % turns.Count]())
+            if (look())
             {
                 var took = options.Clock == ClockKind.Stepped ? 0 : Stopwatch.GetElapsedTime(began).TotalSeconds * Rest * AudioFormat.SampleRate;
+                _lastLook[key] = _points.End;
                 _due = _points.End + Math.Max(TurnFrames, (long)took);
                 return true;
             }

@@ -36,6 +36,7 @@ describe("the level at a point", () => {
     expect(opened).toHaveLength(0);
     const [one, other] = [watchPoint("source/a/raw"), watchPoint("source/a/raw")];
     expect(opened.map((o) => o.of)).toEqual(["source/a/raw"]);
+    expect(one.read()).toBeNaN();
     opened[0]?.values(message(-30, -40));
     expect([one.read(), other.read()]).toEqual([-30, -30]);
     one.close();
@@ -43,6 +44,7 @@ describe("the level at a point", () => {
     other.close();
     expect(opened[0]?.closed).toBe(true);
     watchPoint("source/a/raw").close();
-    expect(opened).toHaveLength(2);
+    watchPoint("mix/m/raw");
+    expect(opened.map((o) => o.of)).toEqual(["source/a/raw", "source/a/raw", "mix/m/before"]);
   });
 });

@@ -1,5 +1,5 @@
-import { tellGearDone } from "@/core/commands/computer";
 import { useOneAtATime } from "@/core/commands/once";
+import { tellWrong } from "@/core/notices/notices";
 import { Button } from "@/shared/ui/Button";
 import { Failed, Loading } from "@/shared/ui/State";
 import { type Proposal, useEffectOf, useMakeSo } from "./findings";
@@ -28,9 +28,7 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
           className="h-7"
           disabled={isPending}
           onClick={() =>
-            begin(() =>
-              mutate(proposal, { onSettled: end, onSuccess: ofComputer ? () => void tellGearDone() : undefined }),
-            )
+            begin(() => mutate(proposal, { onSettled: end, onSuccess: ofComputer ? tellDone : undefined }))
           }
         >
           Do it
@@ -41,4 +39,9 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
       </div>
     </section>
   );
+}
+
+/** Loaded when the computer is changed first. */
+function tellDone() {
+  void import("@/core/commands/computer").then((m) => m.tellGearDone(), tellWrong);
 }

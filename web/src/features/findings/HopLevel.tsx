@@ -13,11 +13,12 @@ export function HopLevel({ point }: { point: string }) {
     const { read, close } = watchPoint(point);
     let [shown, before, written] = [Number.NEGATIVE_INFINITY, performance.now(), 0];
     const stop = onPaint((now) => {
-      shown = Math.max(read(), shown - ((now - before) / 1000) * fall);
+      const peak = read();
+      shown = Number.isNaN(peak) ? Number.NEGATIVE_INFINITY : Math.max(peak, shown - ((now - before) / 1000) * fall);
       before = now;
       if (now - written < 200 || !text.current) return;
       written = now;
-      text.current.textContent = shown > nothing ? decimal(shown, 0) : "silent";
+      text.current.textContent = Number.isNaN(peak) ? "–" : shown > nothing ? decimal(shown, 0) : "silent";
     });
     return () => {
       stop();

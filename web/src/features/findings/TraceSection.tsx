@@ -43,6 +43,9 @@ function Traced({ source, listener }: { source: string; listener: string }) {
         // biome-ignore lint/suspicious/noArrayIndexKey: ways have no other name than how strong they are
         <Way key={i} way={way} number={ways.length > 1 ? i + 1 : null} open={open} propose={propose} />
       ))}
+      {ways.length > 0 && (
+        <p className="mt-1 text-[11px] text-quiet">At the right: the highest sample there now, dBFS.</p>
+      )}
       {count > ways.length && <p className="mt-1 text-xs text-quiet">And {count - ways.length} softer ones.</p>}
       {opening && (
         <Button

@@ -1,6 +1,5 @@
 import { lazy } from "react";
 
-export { Effect } from "./Effect";
 export { FindingMark } from "./FindingMark";
 export { FindingNotes } from "./FindingNotes";
 export { FindingsState } from "./FindingsState";
@@ -10,6 +9,9 @@ export { Places } from "./Places";
 
 /** Loaded when it is opened first. */
 export const FindingsDialog = lazy(() => import("./FindingsDialog").then((m) => ({ default: m.FindingsDialog })));
+
+/** Loaded when a change is proposed first. */
+export const Effect = lazy(() => import("./Effect").then((m) => ({ default: m.Effect })));
 
 /** Loaded when somebody asks for it first. */
 export const LossNote = lazy(() => import("./LossNote").then((m) => ({ default: m.LossNote })));

@@ -1,5 +1,5 @@
 import { CircleStop, GitBranchPlus, X } from "lucide-react";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import { type Selection, usePlace } from "@/core/place/place";
 import { Effect, useTrace } from "@/features/findings";
 import { Button } from "@/shared/ui/Button";
@@ -193,7 +193,11 @@ function Preview({ wanted }: { wanted: Wanted }) {
           </Button>
         ))}
       </div>
-      {label && <Effect key={label} proposal={{ of: "way", source, listener, label }} />}
+      {label && (
+        <Suspense fallback={<Loading what="what it would change" />}>
+          <Effect key={label} proposal={{ of: "way", source, listener, label }} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -1,9 +1,10 @@
 import { ShieldAlert, ShieldCheck, ShieldQuestion } from "lucide-react";
-import { useState } from "react";
+import { Suspense, useState } from "react";
 import type { Promises, Show, Verdict, Watched } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
 import { Effect, Places } from "@/features/findings";
 import { Button } from "@/shared/ui/Button";
+import { Loading } from "@/shared/ui/State";
 import { PromiseMaker } from "./PromiseMaker";
 import { useRemovePromise, useSetPromise } from "./promises";
 
@@ -62,11 +63,13 @@ export function PromiseRow({ watched, promises, show }: Props) {
           </div>
         )}
         {fix && (
-          <Effect
-            key={fix.label}
-            proposal={{ of: "promise", promise: promise.id, label: fix.label }}
-            ofComputer={fix.ofComputer}
-          />
+          <Suspense fallback={<Loading what="what it would change" />}>
+            <Effect
+              key={fix.label}
+              proposal={{ of: "promise", promise: promise.id, label: fix.label }}
+              ofComputer={fix.ofComputer}
+            />
+          </Suspense>
         )}
         {isEdited && (
           <div className="mt-1.5 rounded-md border border-line bg-raised p-2.5">
