@@ -29,6 +29,33 @@ async function openFindings(page: Page) {
   return page.getByRole("dialog", { name: "What is found" });
 }
 
+test("a sound that comes by two ways is told with the time between them, is heard by either, and by one after the fix", async ({
+  page,
+  stepped,
+}) => {
+  await openGear(page, stepped);
+  await hearAlone(stepped, "record-shelf");
+  await pick(sentence(page, "Record shelf").getByRole("button", { name: /only to the desk/ }), /still where it plays/);
+  const words = /Record shelf is heard twice at Headset, \d.* ms apart/;
+  const dialog = await openFindings(page);
+  await expect(dialog.getByText(words)).toBeVisible();
+  // The straight way alone: the desk's copy is muted, and it still sounds.
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/record-shelf", { muted: true });
+  expect(await heard(page, stepped, "device/headset/out")).toBeGreaterThan(-60);
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/record-shelf", { muted: false });
+
+  const fix = dialog.getByRole("button", { name: "Hear Record shelf through the desk alone" });
+  await fix.focus();
+  await page.keyboard.press("Enter");
+  await dialog.getByRole("button", { name: "Do it" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(dialog.getByText(words)).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  expect(await heard(page, stepped, "device/headset/out")).toBeGreaterThan(-60);
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/record-shelf", { muted: true });
+  expect(await heard(page, stepped, "device/headset/out")).toBeLessThan(-100);
+});
+
 test("one's own voice that the interface plays too is told as raw beside processed, is heard by both ways, and once by one after the fix", async ({
   page,
   stepped,

@@ -73,7 +73,7 @@ function Way({ way, number, open, propose }: WayProps) {
     <div className="mt-1.5">
       {number !== null && (
         <p className="text-xs font-semibold">
-          {number === 1 ? "The strongest" : `The ${number}. way`}: {gainText(rounded(way.gainDb))}, {late(way.delayMs)}
+          {number === 1 ? "The strongest" : `Way ${number}`}: {gainText(rounded(way.gainDb))}, {late(way.delayMs)}
         </p>
       )}
       <ol className="mt-0.5 border-line border-l-2 pl-2">
