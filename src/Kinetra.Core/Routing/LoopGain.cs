@@ -7,8 +7,8 @@ namespace Kinetra.Core.Routing;
 
 /// <summary>
 /// What a sound gains with each round of a loop, at the frequency at which it gains most. A round is the way from the closing links to the
-/// closing links; with several of them the gain is the spectral radius of that matrix, so that loops that share a link add up, and it
-/// does not depend on which way was cut. Gains are magnitudes, chains as they are when nothing is reduced: what a loop does before a
+/// closing links; with several of them the gain is the spectral radius of that matrix, so that loops that share a link add up. Whether it builds
+/// up (0 dB) does not depend on which ways were cut; below and above, a circle that passes several closing links counts as a round with each of them. Gains are magnitudes, chains as they are when nothing is reduced: what a loop does before a
 /// limiter holds it.
 /// Sources: L. Collatz, H. Wielandt (bounds of the radius by any positive vector); I. Gelfand (its formula, by repeated squaring).
 /// </summary>

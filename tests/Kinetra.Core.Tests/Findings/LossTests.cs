@@ -24,7 +24,7 @@ public class LossTests
                     told.ShouldAllBe(t => t.EndsWith('.'));
 
                     // What a microphone or a program gives, by walking.
-                    var sources = rig.Sources.Where(s => s.Input is DeviceInput or AppInput { Port: not null } && Walking.IsFed(s, before.Routed.Wiring)).ToList();
+                    var sources = rig.Sources.Where(s => IsThere(s.Input, gear) && Walking.IsFed(s, before.Routed.Wiring)).ToList();
                     var heard = sources.ToDictionary(s => s.Id, s => Walking.IsFed(s, after.Routed.Wiring) && !(s.Input is DeviceInput input && input.Device == device.Id) ? Walking.From(s, after.Routed.Wiring).Where(p => p != new DevicePoint(device.Id, Side.Out)).ToHashSet() : []);
                     foreach (var source in sources.Where(s => before.Spread.Origins.Any(o => IsOf(s, o))))
                     {
@@ -47,7 +47,7 @@ public class LossTests
                     }
                 }
             },
-            iter: 200);
+            iter: 600);
 
     [Fact]
     public void Nothing_is_lost_by_what_stays() =>
@@ -71,6 +71,13 @@ public class LossTests
                 Destinations = [.. m.Destinations.Select(d => d with { Gain = Audible(d.Gain) })],
             }),
         ],
+    };
+
+    private static bool IsThere(SourceInput input, Core.Gear.GearState gear) => input switch
+    {
+        DeviceInput device => gear.Find(device.Device)!.IsUsable,
+        AppInput { Port: not null } app => gear.Find(app.App)!.IsRunning,
+        _ => false,
     };
 
     private static bool IsThere(Point listener, Core.Gear.GearState gear) => listener switch
