@@ -141,7 +141,7 @@ test("what would be lost if a device went is told before, by keys alone, and its
   stepped,
 }) => {
   await openGear(page, stepped);
-  const ask = page.getByRole("button", { name: "If Headset goes", exact: true });
+  const ask = page.getByRole("button", { name: "If it goes …: Headset", exact: true });
   await ask.focus();
   await page.keyboard.press("Enter");
   const loss = page.getByRole("region", { name: "If Headset goes" });
@@ -155,7 +155,7 @@ test("what would be lost if a device went is told before, by keys alone, and its
   await expect(page.getByRole("button", { name: "Sound plays on: Headset" })).toHaveCount(0);
   await page.getByRole("button", { name: "What was changed of the computer" }).click();
   const history = page.getByRole("dialog", { name: "What was changed of the computer" });
-  const back = history.getByRole("button", { name: /^Take back: Headset/ }).first();
+  const back = history.getByRole("button", { name: /^Take it back: Headset/ }).first();
   // A slow answer and quick hands: once.
   let [posts, release] = [0, () => {}];
   const released = new Promise<void>((done) => {

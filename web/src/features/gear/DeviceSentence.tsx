@@ -68,7 +68,7 @@ export function DeviceSentence({ gear, show, device }: { gear: Gear; show: Show;
                 tone="quiet"
                 className="h-6"
                 aria-expanded={lossOpen}
-                aria-label={`If ${device.name} goes`}
+                aria-label={`If it goes …: ${device.name}`}
                 onClick={() => setLossOpen(!lossOpen)}
               >
                 If it goes …

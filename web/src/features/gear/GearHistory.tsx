@@ -43,7 +43,7 @@ function Lines() {
               tone="quiet"
               className="h-6"
               disabled={isPending}
-              aria-label={`Take back: ${line.sentence}`}
+              aria-label={`Take it back: ${line.sentence}`}
               onClick={() => begin(() => mutate(line.number ?? 0, { onSettled: end }))}
             >
               Take it back
