@@ -38,7 +38,10 @@ public class TakeGearBackTests
             Picture(back).ShouldBe(Picture(start), change.ToString());
 
             // And that can be taken back, too.
-            Picture(Do(new TakeGearBack(changed, back, words), back).State).ShouldBe(Picture(changed), change.ToString());
+            var (again, saying) = Do(new TakeGearBack(changed, back, words), back);
+            Picture(again).ShouldBe(Picture(changed), change.ToString());
+            saying.ShouldBe($"Done again: {sentence}");
+            Do(new TakeGearBack(back, again, saying), again).Sentence.ShouldBe(words);
 
             foreach (var other in Changes.Where(c => c != change))
             {

@@ -1,4 +1,4 @@
-import type { Page } from "@playwright/test";
+import type { Locator, Page } from "@playwright/test";
 import { expect, openDesk, pick, test } from "./support/fixtures.ts";
 import { loudest, openGear, sentence } from "./support/gear.ts";
 import type { Server } from "./support/server.ts";
@@ -29,6 +29,17 @@ async function openFindings(page: Page) {
   return page.getByRole("dialog", { name: "What is found" });
 }
 
+/** Ends what is found by one of its fixes, by keys alone, and goes back to the screen. */
+async function end(page: Page, dialog: Locator, words: RegExp, fix: string) {
+  await expect(dialog.getByText(words).first()).toBeVisible();
+  for (const name of [fix, "Do it"]) {
+    await dialog.getByRole("button", { name }).first().focus();
+    await page.keyboard.press("Enter");
+  }
+  await expect(dialog.getByText(words)).toHaveCount(0);
+  await page.keyboard.press("Escape");
+}
+
 test("a sound that comes by two ways is told with the time between them, is heard by either, and by one after the fix", async ({
   page,
   stepped,
@@ -44,13 +55,7 @@ test("a sound that comes by two ways is told with the time between them, is hear
   expect(await heard(page, stepped, "device/headset/out")).toBeGreaterThan(-60);
   await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/record-shelf", { muted: false });
 
-  const fix = dialog.getByRole("button", { name: "Hear Record shelf through the desk alone" });
-  await fix.focus();
-  await page.keyboard.press("Enter");
-  await dialog.getByRole("button", { name: "Do it" }).focus();
-  await page.keyboard.press("Enter");
-  await expect(dialog.getByText(words)).toHaveCount(0);
-  await page.keyboard.press("Escape");
+  await end(page, dialog, words, "Hear Record shelf through the desk alone");
   expect(await heard(page, stepped, "device/headset/out")).toBeGreaterThan(-60);
   await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/record-shelf", { muted: true });
   expect(await heard(page, stepped, "device/headset/out")).toBeLessThan(-100);
@@ -71,16 +76,7 @@ test("one's own voice that the interface plays too is told as raw beside process
   expect(await heard(page, stepped, "device/desk-interface/out")).toBeGreaterThan(-60);
   await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/host-mic", { muted: false });
 
-  const dialog = await openFindings(page);
-  const fix = dialog.getByRole("button", { name: "Turn Desk interface’s direct monitoring off" }).first();
-  await fix.focus();
-  await page.keyboard.press("Enter");
-  const doIt = dialog.getByRole("button", { name: "Do it" });
-  await expect(doIt).toBeVisible();
-  await doIt.focus();
-  await page.keyboard.press("Enter");
-  await expect(dialog.getByText(words)).toHaveCount(0);
-  await page.keyboard.press("Escape");
+  await end(page, await openFindings(page), words, "Turn Desk interface’s direct monitoring off");
   expect(await heard(page, stepped, "device/desk-interface/out")).toBeGreaterThan(-60);
   await stepped.send("PATCH", "/api/shows/LIVE/mixes/my-ears/sends/host-mic", { muted: true });
   expect(await heard(page, stepped, "device/desk-interface/out")).toBeLessThan(-100);
@@ -94,13 +90,8 @@ test("one's own voice that comes late to one's own ears is told with its time, a
   await hearAlone(stepped, "host-mic");
   await stepped.send("PATCH", "/api/shows/LIVE/sources/host-mic", { syncDelay: 25 });
   expect(await heard(page, stepped, "device/headset/out")).toBeGreaterThan(-60);
-  const dialog = await openFindings(page);
   const words = /Host mic comes to My ears \d+ ms late: who speaks and hears it there will stumble over it/;
-  await expect(dialog.getByText(words)).toBeVisible();
-  await dialog.getByRole("button", { name: "Leave Host mic out of My ears" }).first().click();
-  await dialog.getByRole("button", { name: "Do it" }).click();
-  await expect(dialog.getByText(words)).toHaveCount(0);
-  await page.keyboard.press("Escape");
+  await end(page, await openFindings(page), words, "Leave Host mic out of My ears");
   expect(await heard(page, stepped, "device/headset/out")).toBeLessThan(-100);
 });
 
@@ -123,10 +114,7 @@ test("a recorder with the same on two tracks is told, has the same there, and af
 
   await sentence(page, "Reel recorder").getByRole("button", { name: "What ends it" }).click();
   const dialog = page.getByRole("dialog", { name: "What is found" });
-  await dialog.getByRole("button", { name: "Let track 2 of Reel recorder hear nothing" }).click();
-  await dialog.getByRole("button", { name: "Do it" }).click();
-  await expect(dialog.getByText(words)).toHaveCount(0);
-  await page.keyboard.press("Escape");
+  await end(page, dialog, words, "Let track 2 of Reel recorder hear nothing");
   expect(await heard(page, stepped, "app/reel-recorder/track-2")).toBeLessThan(-100);
   expect(await heard(page, stepped, "app/reel-recorder/track-1")).toBeGreaterThan(-60);
 

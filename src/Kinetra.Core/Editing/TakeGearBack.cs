@@ -12,6 +12,13 @@ namespace Kinetra.Core.Editing;
 /// <param name="What">What it did, as a person reads it.</param>
 public sealed record TakeGearBack(GearState Before, GearState After, string What) : GearChange
 {
+    private const string Back = "Taken back: ", Again = "Done again: ";
+
+    // However often it goes to and fro, it is told once.
+    private string Sentence => What.StartsWith(Back, StringComparison.Ordinal) ? $"{Again}{What[Back.Length..]}"
+        : What.StartsWith(Again, StringComparison.Ordinal) ? $"{Back}{What[Again.Length..]}"
+        : $"{Back}{What}";
+
     /// <inheritdoc/>
     public override GearOutcome Apply(GearState gear, CablesNow cables, DateTimeOffset now)
     {
@@ -34,7 +41,7 @@ public sealed record TakeGearBack(GearState Before, GearState After, string What
         }
 
         return done
-            ? new GearOutcome.Done(state, $"Taken back: {What}")
+            ? new GearOutcome.Done(state, Sentence)
             : refused ?? Refuse("change", "What it did has been changed again since.", "a change that still stands");
 
         void Do(GearChange change)
@@ -69,16 +76,16 @@ public sealed record TakeGearBack(GearState Before, GearState After, string What
 
         foreach (var was in Before.Devices.Where(d => After.Find(d.Id) is not null && now.Find(d.Id) is not null))
         {
-            T? Back<T>(Func<Device, T> of)
+            T? Was<T>(Func<Device, T> of)
                 where T : struct => Still(g => of(g.Find(was.Id)!), now) ? of(was) : null;
 
             yield return new SetDevice(
                 was.Id,
-                Back(d => d.IsPresent),
+                Was(d => d.IsPresent),
                 Still(g => g.Find(was.Id)!.BusyWith, now) ? was.BusyWith ?? "" : null,
-                Back(d => d.Rate),
-                Back(d => d.BufferFrames),
-                Back(d => d.IsMonitoring));
+                Was(d => d.Rate),
+                Was(d => d.BufferFrames),
+                Was(d => d.IsMonitoring));
             for (var i = 0; i < was.Inputs.Length; i++)
             {
                 var at = i;
@@ -87,7 +94,7 @@ public sealed record TakeGearBack(GearState Before, GearState After, string What
                     at,
                     Still(g => g.Find(was.Id)!.Inputs[at].Gain, now) ? was.Inputs[at].Gain : null,
                     Still(g => g.Find(was.Id)!.Inputs[at].LowCut, now) ? was.Inputs[at].LowCut : null,
-                    Back(d => d.Inputs[at].IsExposed));
+                    Was(d => d.Inputs[at].IsExposed));
             }
         }
     }
@@ -96,14 +103,14 @@ public sealed record TakeGearBack(GearState Before, GearState After, string What
     {
         foreach (var was in Before.Apps)
         {
-            T? Back<T>(Func<App, T> of)
+            T? Was<T>(Func<App, T> of)
                 where T : struct => Still(g => of(g.Find(was.Id)!), now) ? of(was) : null;
 
             yield return new SetApp(
                 was.Id,
-                Back(a => a.IsRunning),
-                Back(a => a.IsPlaying),
-                Back(a => a.Volume),
+                Was(a => a.IsRunning),
+                Was(a => a.IsPlaying),
+                Was(a => a.Volume),
                 Still(g => g.Find(was.Id)!.EvensVoices, now) ? was.EvensVoices : null,
                 Still(g => g.Find(was.Id)!.Tests, now) ? was.Tests : null);
             foreach (var port in was.Ports.Where(p => Still(g => g.Find(was.Id)!.Find(p.Id)!.Choice, now)))

@@ -47,7 +47,7 @@ public sealed partial class PromiseWatch(
     private readonly LoudnessLately _loudness = new();
     private readonly Hearing _hearing = new();
     private readonly Stack<float[]> _spare = [];
-    private readonly Dictionary<object, long> _lastLook = [];
+    private readonly Turns<LookAt> _turns = new();
     private PromisesNow? _told;
     private Routed? _routing;
     private Wired? _wired;
@@ -169,7 +169,7 @@ public sealed partial class PromiseWatch(
             _since = Host.Engine.Frame;
         }
 
-        _lastLook.Clear();
+        _turns.Forget();
         Volatile.Write(ref _heard, Heard.Nothing);
         Volatile.Write(ref _wired, wired);
         Listen(looked.Situation);
@@ -212,20 +212,16 @@ public sealed partial class PromiseWatch(
         var carriers = promises.SelectMany(p => ByHearing.CarriersOf(p, s, _heard)).Where(p => !_wanted.Contains(p)).Distinct().ToList();
         var steps = promises.OfType<InStep>().ToList();
 
-        // Whom nobody has looked at for longest, so that nobody waits for ever; what carries others to them, and how late they are, less often.
-        List<(object Key, long Waits, Func<bool> Look)> turns =
-        [
-            .. _wanted.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => ((object)p, 0L, (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig)))),
-            .. carriers.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => ((object)p, Seldom, (Func<bool>)(() => ListenAt(p, s.Routed.Wiring.Rig)))),
-            .. steps.Select(p => ((object)p.Id, Seldom, (Func<bool>)(() => Time(p)))),
-        ];
+        // What carries others to a listener, and how late something is, is looked at less often than listeners.
+        var often = _wanted.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => new LookAt(p));
+        var seldom = carriers.OrderBy(p => p.ToString(), StringComparer.Ordinal).Select(p => new LookAt(p)).Concat(steps.Select(p => new LookAt(p.Listener, p)));
         var began = Stopwatch.GetTimestamp();
-        foreach (var (key, _, look) in turns.OrderBy(t => _lastLook.GetValueOrDefault(t.Key, _since) + t.Waits))
+        foreach (var look in _turns.Order(often, seldom, _since, Seldom))
         {
-            if (look())
+            if (look.Step is { } step ? Time(step) : ListenAt(look.At, s.Routed.Wiring.Rig))
             {
                 var took = options.Clock == ClockKind.Stepped ? 0 : Stopwatch.GetElapsedTime(began).TotalSeconds * Rest * AudioFormat.SampleRate;
-                _lastLook[key] = _points.End;
+                _turns.Took(look, _points.End);
                 _due = _points.End + Math.Max(TurnFrames, (long)took);
                 return true;
             }
@@ -233,6 +229,9 @@ public sealed partial class PromiseWatch(
 
         return false;
     }
+
+    // At a point; with a promise, how late what it is about comes there.
+    private sealed record LookAt(Point At, InStep? Step = null);
 
     private bool ListenAt(Point point, Rig rig)
     {

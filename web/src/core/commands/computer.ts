@@ -9,10 +9,12 @@ export function takeGearBack(number: number) {
   return answer(api.POST("/api/gear/history/{number}/take-back", { params: { path: { number } }, headers }));
 }
 
-/** Says what was changed of the computer last, with the way back at hand: the show's own undo does not touch it. */
+/** Says what this window has just changed of the computer, with the way back at hand: the show's own undo does not touch it. */
 export async function tellGearDone() {
   try {
-    const last = (await answer(api.GET("/api/gear/history"))).at(-1);
+    const history = await answer(api.GET("/api/gear/history"));
+    // Somebody else, or the show, may have changed something by now.
+    const last = history.findLast((line) => line.by === "Person" && line.window === windowName);
     if (!last) return;
     const { number } = last;
     tell(
