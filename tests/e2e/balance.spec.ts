@@ -1,7 +1,6 @@
-import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { dragBy, expect, grab, marker, openDesk, stored, test } from "./support/fixtures.ts";
-import { decode, hearOnly, noise, record, rms, writeWav } from "./support/sound.ts";
+import { addTone, decode, hearOnly, noise, record, rms, writeWav } from "./support/sound.ts";
 
 test("dragging a marker down 6 dB halves that source in what is recorded", async ({ page, stepped }) => {
   await hearOnly(stepped, "viewers", "record-shelf");
@@ -115,15 +114,8 @@ test("what is typed replaces a value that changed under the hand", async ({ page
 });
 
 test("the loudness that is shown is measured after the change", async ({ page, stepped }) => {
-  // A steady tone: 1 kHz at −20 dBFS in both channels reads −20.0 LUFS.
-  const path = join(stepped.data, "steady.wav");
-  writeWav(path, 1, (frame) => 0.1 * Math.sin((2 * Math.PI * 1000 * frame) / 48000));
-  const form = new FormData();
-  form.set("file", new Blob([readFileSync(path)]), "steady.wav");
-  const show = (await stepped.sendForm("/api/shows/LIVE/sources", form)) as {
-    sources: { id: string }[];
-  };
-  const id = show.sources.at(-1)?.id ?? "";
+  // 1 kHz at −20 dBFS in both channels reads −20.0 LUFS.
+  const id = await addTone(stepped);
   await hearOnly(stepped, "viewers", id);
   await openDesk(page, stepped);
   const head = page.getByRole("region", { name: "What Viewers gets" });

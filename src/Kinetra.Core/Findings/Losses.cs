@@ -35,7 +35,7 @@ public static class Losses
     // Those who came to the same listeners, in one sentence.
     private static IEnumerable<string> Unheard(IEnumerable<Heard> lost, Situation s)
     {
-        var sounds = lost.GroupBy(h => h.What).Select(g => (What: g.Key, Listeners: All([.. g.Select(h => s.NameInFull(h.Listener)).Distinct()]))).GroupBy(x => x.Listeners);
+        var sounds = lost.GroupBy(h => h.What).Select(g => (What: g.Key, Listeners: All([.. g.Select(h => Name(h.Listener, s)).Distinct()]))).GroupBy(x => x.Listeners);
         foreach (var same in sounds)
         {
             var names = same.Select(x => x.What).ToList();
@@ -47,7 +47,7 @@ public static class Losses
     {
         foreach (var kind in listeners.GroupBy(l => l switch { MixPoint => "silent", DevicePoint => "plays", _ => "hears" }))
         {
-            var names = kind.Select(s.NameInFull).Distinct().ToList();
+            var names = kind.Select(l => Name(l, s)).Distinct().ToList();
             var one = names.Count == 1;
             yield return kind.Key switch
             {
@@ -59,7 +59,14 @@ public static class Losses
     }
 
     private static IEnumerable<string> Fewer(IEnumerable<Heard> those, Situation s, string verb) =>
-        those.GroupBy(h => h.Listener).Select(g => $"{s.NameInFull(g.Key)} {verb} {All([.. g.Select(h => h.What).Distinct()])}.");
+        those.GroupBy(h => h.Listener).Select(g => $"{Name(g.Key, s)} {verb} {All([.. g.Select(h => h.What).Distinct()])}.");
+
+    // Within a list a comma would part a program from which of its inputs it is.
+    private static string Name(Point listener, Situation s)
+    {
+        var (name, full) = (s.NameOf(listener), s.NameInFull(listener));
+        return full == name ? name : $"{name} ({full[(name.Length + 2)..]})";
+    }
 
     // Each by name: whoever asks what would be lost wants to know all of it.
     private static string All(List<string> names) => names.Count == 1 ? names[0] : $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}";

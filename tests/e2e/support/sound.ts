@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process";
-import { writeFileSync } from "node:fs";
+import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { fft } from "./fft.ts";
@@ -108,6 +108,16 @@ export async function hearOnly(server: Server, mix: string, source: string) {
   for (const { id } of show.sources) {
     await server.send("PATCH", `/api/shows/LIVE/mixes/${mix}/sends/${id}`, { heard: id === source });
   }
+}
+
+/** Adds a source that plays a steady tone, 1 kHz at −20 dBFS; returns its id. */
+export async function addTone(server: Server): Promise<string> {
+  const path = join(server.data, "steady.wav");
+  writeWav(path, 1, (frame) => 0.1 * Math.sin((2 * Math.PI * 1000 * frame) / 48000));
+  const form = new FormData();
+  form.set("file", new Blob([readFileSync(path)]), "steady.wav");
+  const show = (await server.sendForm("/api/shows/LIVE/sources", form)) as { sources: { id: string }[] };
+  return show.sources.at(-1)?.id ?? "";
 }
 
 /** A quarter of the rate, by the mean of each four frames: enough to tell one sound from another, in a fraction of the time. */

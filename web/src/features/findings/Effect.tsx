@@ -8,7 +8,7 @@ import { Lines } from "./Lines";
 /** What a change would bring, before it is made. */
 export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofComputer?: boolean }) {
   const effect = useEffectOf(proposal);
-  const { mutate, isPending } = useMakeSo();
+  const { mutate, isPending } = useMakeSo(ofComputer ? tellDone : undefined);
   const { begin, end } = useOneAtATime();
   if (effect.isError) return <Failed error={effect.error} retry={() => void effect.refetch()} />;
   if (!effect.data) return <Loading what="what it would change" />;
@@ -27,9 +27,7 @@ export function Effect({ proposal, ofComputer }: { proposal: Proposal; ofCompute
           tone="lamp"
           className="h-7"
           disabled={isPending}
-          onClick={() =>
-            begin(() => mutate(proposal, { onSettled: end, onSuccess: ofComputer ? tellDone : undefined }))
-          }
+          onClick={() => begin(() => mutate(proposal, { onSettled: end }))}
         >
           Do it
         </Button>

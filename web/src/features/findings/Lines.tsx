@@ -17,7 +17,7 @@ export function Lines({
       {lines.length === 0 ? (
         <p className="text-quiet">{none}</p>
       ) : (
-        <ul>
+        <ul className="grid gap-1">
           {lines.map((line) => (
             <li key={line}>{line}</li>
           ))}

@@ -70,9 +70,10 @@ export function useEffectOf(proposal: Proposal) {
   });
 }
 
-export function useMakeSo() {
-  return useStep((proposal: Proposal, seen) =>
-    answer(
+/** Makes a change that was proposed. What is said then is said although whoever asked for it may be closed by then. */
+export function useMakeSo(done?: () => void) {
+  return useStep(async (proposal: Proposal, seen) => {
+    const show = await answer(
       proposal.of === "finding"
         ? api.POST("/api/shows/{show}/findings/fix", { ...to(seen), body: bodyOf(proposal) })
         : proposal.of === "way"
@@ -81,8 +82,10 @@ export function useMakeSo() {
               ...to(seen, { promise: proposal.promise }),
               body: { label: proposal.label },
             }),
-    ),
-  );
+    );
+    done?.();
+    return show;
+  });
 }
 
 /** Lets a finding stay quiet until its facts change, or speak again. */

@@ -143,7 +143,7 @@ export function Names({ map, frame, show, away, stop }: NamesProps) {
             {e.latestMilliseconds !== null && e.latestMilliseconds >= 0.05 && (
               <p
                 data-word=""
-                className="px-1 text-[11px] text-quiet"
+                className={`px-1 text-[11px] text-quiet ${at.className}`}
                 title="How late the latest of all its sounds comes"
               >
                 up to {decimal(e.latestMilliseconds)} ms late
