@@ -29,8 +29,8 @@ static class Circles
         }
     }
 
-    // A loop can lead through a hundred points: what they are is told, what they are called by is short.
-    private static string KeyOf(SoundLoop loop) => $"loop {Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join(' ', loop.Points))).AsSpan(..8))}";
+    // A loop can lead through a hundred points: what they are is told, what they are called by is short, and the same whatever comes first.
+    private static string KeyOf(SoundLoop loop) => $"loop {Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join(' ', loop.Points.Select(p => p.ToString()).Order(StringComparer.Ordinal)))).AsSpan(..8))}";
 
     private static string Sentence(SoundLoop loop, Situation s)
     {

@@ -70,7 +70,8 @@ sealed class ChannelGraph
         ];
     }
 
-    private int PointOf(int channel)
+    /// <summary>The place in the wiring of the point that a channel belongs to.</summary>
+    public int PointOf(int channel)
     {
         var at = Array.BinarySearch(_first, channel);
         if (at < 0)

@@ -179,19 +179,14 @@ sealed class ReferenceEngine
         bool Needs(string node, string other, HashSet<string> seen) => node == other || (seen.Add(node) && needs[node].Any(n => Needs(n, other, seen)));
     }
 
-    // Of all channels of all nodes, what one round through the late ways does to what goes round: the largest eigenvalue, by a library.
+    // Held from −6 dB: where it comes back no softer than that to any node that is opened, or builds up.
     private void HoldLoops()
     {
         var closing = _into.SelectMany(n => n.Value.Where(w => w.IsLate).SelectMany(w => w.Cells.Select(c => (To: n.Key, Wire: w, Cell: c)))).Where(c => c.Wire.Gain > 0).ToList();
-        if (closing.Count == 0)
-        {
-            return;
-        }
-
         foreach (var part in Parts(closing))
         {
-            var worst = Frequencies().Max(f => Radius([.. part.Select(i => closing[i])], f));
-            if (20 * Math.Log10(worst) >= -6 - 1e-7)
+            var channels = part.SelectMany(i => OnCircle(closing[i])).Distinct().OrderBy(c => c).ToList();
+            if (Frequencies().Any(f => ComesBack(channels, f) >= Math.Pow(10, (-6 - 1e-7) / 20)))
             {
                 foreach (var wire in part.Select(i => closing[i].Wire).Where(w => !w.Allowed))
                 {
@@ -206,32 +201,11 @@ sealed class ReferenceEngine
     // Which closing cells reach one another both ways; those of one wire go together.
     private List<List<int>> Parts(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing)
     {
-        var size = closing.Count;
-        var gains = Rounds(closing, 1_000);
-        var reach = new bool[size, size];
-        for (var i = 0; i < size; i++)
-        {
-            for (var j = 0; j < size; j++)
-            {
-                reach[i, j] = gains[i, j] != 0;
-            }
-        }
-
-        for (var k = 0; k < size; k++)
-        {
-            for (var i = 0; i < size; i++)
-            {
-                for (var j = 0; j < size; j++)
-                {
-                    reach[i, j] |= reach[i, k] && reach[k, j];
-                }
-            }
-        }
-
+        var circles = closing.Select(OnCircle).ToList();
         var parts = new List<List<int>>();
-        foreach (var i in Enumerable.Range(0, size).Where(i => reach[i, i]))
+        foreach (var i in Enumerable.Range(0, closing.Count).Where(i => circles[i].Count > 0))
         {
-            var same = parts.Where(p => p.Exists(j => (reach[i, j] && reach[j, i]) || SharesAWay(i, j))).ToList();
+            var same = parts.Where(p => p.Exists(j => circles[i].Overlaps(circles[j]) || Ways(i).Overlaps(Ways(j)))).ToList();
             parts.RemoveAll(same.Contains);
             parts.Add([.. same.SelectMany(p => p), i]);
         }
@@ -239,39 +213,40 @@ sealed class ReferenceEngine
         return parts;
 
         // Two circles on the two sides of one wire, or of anything that both pass, are told as one.
-        bool SharesAWay(int i, int j) => Ways(i).Overlaps(Ways(j));
+        HashSet<(string, string)> Ways(int i) =>
+            [.. from node in _into
+                from wire in node.Value
+                where wire.Gain > 0 && wire.Cells.Exists(c => c.Gain != 0 && circles[i].Contains((wire.From, c.From)) && circles[i].Contains((node.Key, c.To)))
+                select (wire.From, node.Key)];
+    }
 
-        HashSet<(string, string)> Ways(int i)
-        {
-            var forward = Spread(closing[i].To, closing[i].Cell.To, onward: true);
-            var back = Spread(closing[i].Wire.From, closing[i].Cell.From, onward: false);
-            return [.. from node in _into
-                       from wire in node.Value
-                       where wire.Gain > 0 && !wire.IsLate && wire.Cells.Exists(c => c.Gain != 0 && forward.Contains((wire.From, c.From)) && back.Contains((node.Key, c.To)))
-                       select (wire.From, node.Key)];
-        }
+    // What a closing cell leads to and is led to by; nothing where it closes nothing that sounds.
+    private HashSet<(string Node, int Channel)> OnCircle((string To, Wire Wire, (int From, int To, double Gain) Cell) closing)
+    {
+        var forward = Spread(closing.To, closing.Cell.To, onward: true);
+        return forward.Contains((closing.Wire.From, closing.Cell.From)) ? [.. forward.Intersect(Spread(closing.Wire.From, closing.Cell.From, onward: false))] : [];
+    }
 
-        HashSet<(string, int)> Spread(string node, int channel, bool onward)
+    private HashSet<(string Node, int Channel)> Spread(string node, int channel, bool onward)
+    {
+        var seen = new HashSet<(string, int)> { (node, channel) };
+        var open = new Queue<(string, int)>(seen);
+        while (open.TryDequeue(out var at))
         {
-            var seen = new HashSet<(string, int)> { (node, channel) };
-            var open = new Queue<(string, int)>(seen);
-            while (open.TryDequeue(out var at))
+            foreach (var (to, wire) in _into.SelectMany(n => n.Value.Where(w => w.Gain > 0).Select(w => (n.Key, w))))
             {
-                foreach (var (to, wire) in _into.SelectMany(n => n.Value.Where(w => w.Gain > 0).Select(w => (n.Key, w))))
+                foreach (var cell in wire.Cells.Where(c => c.Gain != 0))
                 {
-                    foreach (var cell in wire.Cells.Where(c => c.Gain != 0))
+                    var (one, other) = onward ? ((wire.From, cell.From), (to, cell.To)) : ((to, cell.To), (wire.From, cell.From));
+                    if (one == at && seen.Add(other))
                     {
-                        var (one, other) = onward ? ((wire.From, cell.From), (to, cell.To)) : ((to, cell.To), (wire.From, cell.From));
-                        if (one == at && seen.Add(other))
-                        {
-                            open.Enqueue(other);
-                        }
+                        open.Enqueue(other);
                     }
                 }
             }
-
-            return seen;
         }
+
+        return seen;
     }
 
     // With both ends: a low shelf raises most where nobody hears it, and a loop grows there all the same.
@@ -285,44 +260,36 @@ sealed class ReferenceEngine
         }
     }
 
-    private double Radius(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing, double frequency) =>
-        Matrix<double>.Build.DenseOfArray(Rounds(closing, frequency)).Evd().EigenValues.Max(e => e.Magnitude);
-
-    private double[,] Rounds(List<(string To, Wire Wire, (int From, int To, double Gain) Cell)> closing, double frequency)
+    // What all rounds together add up to, by a library: where that is negative, they do not, and it builds up.
+    private double ComesBack(List<(string Node, int Channel)> channels, double frequency)
     {
-        var rounds = new double[closing.Count, closing.Count];
-        for (var j = 0; j < closing.Count; j++)
+        var ways = Matrix<double>.Build.Dense(channels.Count, channels.Count);
+        var places = channels.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
+        foreach (var node in channels.Select(c => c.Node).Distinct())
         {
-            var there = _values.ToDictionary(v => v.Key, v => new double[v.Value.Length]);
-            foreach (var node in _order)
+            var chain = _chains[node]?.Magnitude(frequency) ?? 1;
+            foreach (var wire in _into[node])
             {
-                foreach (var wire in _into[node].Where(w => !w.IsLate))
+                foreach (var (from, to, gain) in wire.Cells.Where(c => places.ContainsKey((wire.From, c.From)) && places.ContainsKey((node, c.To))))
                 {
-                    foreach (var (from, to, gain) in wire.Cells)
-                    {
-                        there[node][to] += there[wire.From][from] * Math.Abs(gain) * wire.Gain;
-                    }
+                    ways[places[(node, to)], places[(wire.From, from)]] += Math.Abs(gain) * wire.Gain * chain;
                 }
-
-                if (node == closing[j].To)
-                {
-                    there[node][closing[j].Cell.To] += Math.Abs(closing[j].Cell.Gain) * closing[j].Wire.Gain;
-                }
-
-                var chain = _chains[node]?.Magnitude(frequency) ?? 1;
-                for (var c = 0; c < there[node].Length; c++)
-                {
-                    there[node][c] *= chain;
-                }
-            }
-
-            for (var i = 0; i < closing.Count; i++)
-            {
-                rounds[i, j] = there[closing[i].Wire.From][closing[i].Cell.From];
             }
         }
 
-        return rounds;
+        var sum = (Matrix<double>.Build.DenseIdentity(channels.Count) - ways).Inverse();
+        if (sum.Enumerate().Any(x => !(x > -1e-9)))
+        {
+            return double.PositiveInfinity;
+        }
+
+        return channels.GroupBy(c => c.Node).Max(node =>
+        {
+            var own = node.Select(c => places[c]).ToArray();
+            var there = Matrix<double>.Build.Dense(own.Length, own.Length, (r, c) => sum[own[r], own[c]]);
+            var back = Matrix<double>.Build.DenseIdentity(own.Length) - there.Inverse();
+            return own.Length == 1 ? back[0, 0] : back.Evd().EigenValues.Max(e => e.Magnitude);
+        });
     }
 
     // What look-ahead there is on the slowest way to a node, closing links apart; what is docked counts.
