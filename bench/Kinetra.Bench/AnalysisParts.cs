@@ -29,7 +29,7 @@ static class AnalysisParts
         Routed? routed = null;
         Situation? situation = null;
         ImmutableArray<Finding> findings = [];
-        var times = Enumerable.Range(0, 161).Select(_ =>
+        var times = Warm.Runs(21, () =>
         {
             var begun = Stopwatch.GetTimestamp();
             routed = Routed.Of(rig, computer);
@@ -39,7 +39,7 @@ static class AnalysisParts
             var spread = Stopwatch.GetElapsedTime(begun).TotalMilliseconds;
             findings = Examination.Of(situation);
             return (Wired: wired, Spread: spread, Found: Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
-        }).Skip(140).ToArray();
+        });
         return new
         {
             what,

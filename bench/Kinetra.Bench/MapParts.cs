@@ -20,7 +20,7 @@ static class MapParts
             var (rig, gear, _) = GearParts.Make(16 * part, 8 * part, 4 * part, 4 * part);
             var situation = new Situation(Routed.Of(rig, new Computer(ImmutableDictionary<SourceId, int>.Empty, gear)), []);
             Layout? layout = null;
-            var times = Enumerable.Range(0, 81).Select(_ =>
+            var times = Warm.Runs(21, () =>
             {
                 var begun = Stopwatch.GetTimestamp();
                 var diagram = Diagram.Of(situation);
@@ -28,7 +28,7 @@ static class MapParts
                 begun = Stopwatch.GetTimestamp();
                 layout = Layout.Of(diagram);
                 return (Followed: followed, Laid: Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
-            }).Skip(60).ToArray();
+            });
             return (object)new
             {
                 what = $"{rig.Sources.Length} sources, {gear.Apps.Length} programs, {rig.Cables.Length} cables, {rig.Mixes.Length} mixes",

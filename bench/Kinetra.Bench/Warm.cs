@@ -15,4 +15,17 @@ static class Warm
             what();
         }
     }
+
+    /// <summary>What so many runs of it say, once it is warm.</summary>
+    public static T[] Runs<T>(int count, Func<T> what)
+    {
+        Up(() => what());
+        var all = new T[count];
+        for (var i = 0; i < count; i++)
+        {
+            all[i] = what();
+        }
+
+        return all;
+    }
 }
