@@ -24,7 +24,7 @@ static class AtPrograms
     {
         foreach (var (app, port, link) in Hearing(s).Where(h => h.Link.From is CablePoint && h.Port.Choice is not ChosenEnd { Channels: not null }))
         {
-            var into = s.Routed.Wiring.Links.Where(l => l.To == link.From && l.Use == LinkUse.Sound && l.Factor != 0).ToList();
+            var into = s.Routed.Wiring.Into(link.From).Where(l => l.Use == LinkUse.Sound && l.Factor != 0).ToList();
             var taken = link.Map.Cells.Where(c => c.Gain != 0).Select(c => c.From).ToHashSet();
             var lost = into.SelectMany(l => l.Map.Cells).Where(c => c.Gain != 0).Select(c => c.To).Where(c => !taken.Contains(c)).ToImmutableSortedSet();
             if (lost.IsEmpty)

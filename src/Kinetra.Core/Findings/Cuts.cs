@@ -45,7 +45,21 @@ static class Cuts
     /// What ends one way and leaves another as it is: of all that only the first goes through, what takes the fewest others with it, and of those what is
     /// nearest to where both meet.
     /// </summary>
-    public static Fix? Apart(SoundPath way, SoundPath other, Situation s) => Apart(way, other).OrderBy(Breadth).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
+    public static Fix? Apart(SoundPath way, SoundPath other, Situation s)
+    {
+        for (var breadth = 0; breadth <= Widest; breadth++)
+        {
+            foreach (var link in Apart(way, other))
+            {
+                if (Breadth(link) == breadth && Of(link, s) is { } fix)
+                {
+                    return fix;
+                }
+            }
+        }
+
+        return null;
+    }
 
     /// <summary>The same for all sounds that go both ways: what is nearest to where they meet.</summary>
     public static Fix? ApartForAll(SoundPath way, SoundPath other, Situation s) => Apart(way, other).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
@@ -54,19 +68,34 @@ static class Cuts
     {
         for (var i = way.Links.Length - 1; i >= 0; i--)
         {
-            if (!other.Links.Any(o => ReferenceEquals(way.Links[i], o)))
+            if (!IsOn(other, way.Links[i]))
             {
                 yield return way.Links[i];
             }
         }
     }
 
+    private static bool IsOn(SoundPath way, Link link)
+    {
+        foreach (var other in way.Links)
+        {
+            if (ReferenceEquals(other, link))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private const int Widest = 2;
+
     // As a fix's, before there is one.
     private static int Breadth(Link link) => link switch
     {
         { Via: SendPoint } or { From: AppPoint, To: AppPoint } => 0,
         { From: AppPoint, To: DevicePoint or CablePoint } or { From: DevicePoint { Side: Side.In }, To: DevicePoint { Side: Side.Out } } => 1,
-        _ => 2,
+        _ => Widest,
     };
 
     /// <summary>What ends a way: the two that take the fewest others with them, what is nearest to its end first.</summary>

@@ -20,7 +20,7 @@ static class Doubles
     /// </summary>
     public static IEnumerable<Finding> In(Situation s)
     {
-        var all = new Dictionary<(Point, Point, Point, bool), List<(Meeting Meeting, SoundDouble Two)>>();
+        var all = new Dictionary<(Point, Point, Point, bool), Alike>();
         foreach (var meeting in s.Spread.Meetings)
         {
             for (var w = 1; w < meeting.Ways.Length; w++)
@@ -36,23 +36,22 @@ static class Doubles
                 var cause = (meeting.At is MixPoint ? meeting.Origin.Point : meeting.At, first, second, IsRaw(two, s, meeting.Origin));
                 if (!all.TryGetValue(cause, out var same))
                 {
-                    all[cause] = same = [];
+                    all[cause] = same = new Alike();
                 }
 
-                same.Add((meeting, two));
+                same.Add(meeting, two);
             }
         }
 
         return all.Select(g => Told(g.Key, g.Value, s)).OrderByDescending(f => f.Level).Select(f => f.Finding);
     }
 
-    private static (double Level, Finding Finding) Told((Point About, Point One, Point Other, bool IsRaw) cause, List<(Meeting Meeting, SoundDouble Two)> same, Situation s)
+    private static (double Level, Finding Finding) Told((Point About, Point One, Point Other, bool IsRaw) cause, Alike same, Situation s)
     {
-        var (meeting, two) = same.MaxBy(d => d.Two.LevelDecibels);
+        var (meeting, two) = same.Loudest;
         var isRaw = cause.IsRaw;
-        var origins = same.Select(d => d.Meeting.Origin).ToHashSet();
+        var (origins, places) = (same.Origins, same.Places);
         var sounds = origins.Select(s.NameOf).Distinct().ToList();
-        var places = same.DistinctBy(d => d.Meeting.At).ToList();
 
         // From one place by two links: those make it two, whatever else comes by them.
         var areParallel = cause.One == cause.Other && !ReferenceEquals(two.Louder.Links[^1], two.Other.Links[^1]);
@@ -67,6 +66,42 @@ static class Doubles
             Sentence(Situation.Listed(sounds), sounds.Count > 1, Situation.Listed([.. places.Select(d => s.NameOf(d.Meeting.At))]), meeting, two, isRaw, s),
             [.. places.Select(d => Seen(d.Meeting.At)), .. origins.Select(o => s.SourceOf(o) is { } source ? new SourcePoint(source.Id) : o.Point).Distinct()],
             [.. apart.OfType<Fix>().DistinctBy(f => f.Label).OrderBy(Cuts.Breadth)]));
+    }
+
+    /// <summary>All that has one cause. There can be a thousand of them: each is looked at once.</summary>
+    private sealed class Alike
+    {
+        /// <summary>The one whose second way is the loudest.</summary>
+        public (Meeting Meeting, SoundDouble Two) Loudest { get; private set; }
+
+        /// <summary>What comes twice, each once: one follows the other.</summary>
+        public List<Origin> Origins { get; } = [];
+
+        /// <summary>The first for each place.</summary>
+        public List<(Meeting Meeting, SoundDouble Two)> Places { get; } = [];
+
+        public void Add(Meeting meeting, SoundDouble two)
+        {
+            if (Loudest.Two is null || two.LevelDecibels > Loudest.Two.LevelDecibels)
+            {
+                Loudest = (meeting, two);
+            }
+
+            if (Origins.Count == 0 || Origins[^1] != meeting.Origin)
+            {
+                Origins.Add(meeting.Origin);
+            }
+
+            foreach (var place in Places)
+            {
+                if (place.Meeting.At == meeting.At)
+                {
+                    return;
+                }
+            }
+
+            Places.Add((meeting, two));
+        }
     }
 
     // What a person looks at, where two ways meet inside of it.

@@ -12,10 +12,11 @@ static class Leaks
     // What the walk that cuts circles open does not come to.
     private static IEnumerable<Finding> RoundLoopsOnly(Situation s)
     {
-        var arrived = s.Spread.Arrivals.Select(a => (a.Origin.Point, a.Listener)).ToHashSet();
-        foreach (var listener in s.Spread.Listeners.Where(l => IsPublic(l, s)))
+        var (privates, publics) = Concerned(s);
+        var arrived = s.Spread.Arrivals.Where(a => publics.Contains(a.Listener) && privates.Contains(a.Origin)).Select(a => (a.Origin.Point, a.Listener)).ToHashSet();
+        foreach (var listener in publics)
         {
-            foreach (var origins in s.Spread.Origins.Where(o => IsPrivate(o, s) && !arrived.Contains((o.Point, listener))).GroupBy(o => o.Point))
+            foreach (var origins in privates.Where(o => !arrived.Contains((o.Point, listener))).GroupBy(o => o.Point))
             {
                 if (s.Passage.Between(origins, listener) is not { } links || links.SkipLast(1).Any(l => IsPublic(l.To, s)))
                 {
@@ -37,7 +38,8 @@ static class Leaks
 
     private static IEnumerable<Finding> ByTheStrongestWay(Situation s)
     {
-        var leaks = s.Spread.Arrivals.Where(a => IsPublic(a.Listener, s) && IsPrivate(a.Origin, s));
+        var (privates, publics) = Concerned(s);
+        var leaks = s.Spread.Arrivals.Where(a => publics.Contains(a.Listener) && privates.Contains(a.Origin));
         foreach (var arrival in leaks.GroupBy(a => (a.Origin.Point, a.Listener)).Select(g => g.MaxBy(a => a.GainDecibels)))
         {
             // What goes through the viewers' mix is told there.
@@ -57,6 +59,9 @@ static class Leaks
                 Cuts.Along(way, s));
         }
     }
+
+    private static (HashSet<Origin> Privates, HashSet<Point> Publics) Concerned(Situation s) =>
+        ([.. s.Spread.Origins.Where(o => IsPrivate(o, s))], [.. s.Spread.Listeners.Where(l => IsPublic(l, s))]);
 
     // The audience hears the viewers' mix, and whatever else a program gets that sends it on.
     private static bool IsPublic(Point listener, Situation s) => listener switch

@@ -53,7 +53,7 @@ static class Stranded
         foreach (var cable in s.Rig.Cables)
         {
             var point = new CablePoint(cable.Id);
-            var players = s.Routed.Wiring.Links.Where(l => l.To == point && l.Use == LinkUse.Sound && l.Factor != 0).Select(l => s.NameOf(l.From)).Distinct().ToList();
+            var players = s.Routed.Wiring.Into(point).Where(l => l.Use == LinkUse.Sound && l.Factor != 0).Select(l => s.NameOf(l.From)).Distinct().ToList();
             if (players.Count == 0
                 || s.Routed.Wiring.Links.Any(l => l.From == point && l.Use == LinkUse.Sound && l.State is LinkState.On or LinkState.Held)
                 || s.Unmet.Any(u => u.Wanted is ChosenEnd chosen && chosen.End == point && s.Gear.Find(u.App ?? default) is { IsRunning: true }))

@@ -54,6 +54,10 @@ public sealed class Spread
     private readonly bool[] _meets;
     private readonly bool[] _twice;
 
+    // Of the meeting that is looked at.
+    private List<(long Way, double Gain, int Link, int Channel)> _ways = [];
+    private List<(long Way, double Gain, int Link, int Channel)> _loudest = [];
+
     private Spread(Routed routed)
     {
         (_routed, _table) = (routed, new LinkTable(routed));
@@ -259,28 +263,34 @@ public sealed class Spread
     // Of the channel in which the second is the strongest.
     private ImmutableArray<SoundPath> WaysThatMeet(int place)
     {
-        var loudest = new List<(long Way, double Gain, int Link, int Channel)>();
+        _loudest.Clear();
         for (var t = 0; t < _routed.Wiring.Channels[place]; t++)
         {
-            if (_meets[(place * Most) + t] && WaysInto(place, t) is var ways && (loudest.Count == 0 || ways[1].Gain > loudest[1].Gain))
+            if (_meets[(place * Most) + t])
             {
-                loudest = ways;
+                FindWaysInto(place, t);
+                if (_loudest.Count == 0 || _ways[1].Gain > _loudest[1].Gain)
+                {
+                    (_loudest, _ways) = (_ways, _loudest);
+                }
             }
         }
 
-        var listed = ImmutableArray.CreateBuilder<SoundPath>(Math.Min(loudest.Count, MostWays));
-        foreach (var (_, gain, link, channel) in loudest[..listed.Capacity])
+        var listed = new SoundPath[Math.Min(_loudest.Count, MostWays)];
+        for (var i = 0; i < listed.Length; i++)
         {
-            listed.Add(PathTo(_from[link], channel, gain, link));
+            var (_, gain, link, channel) = _loudest[i];
+            listed[i] = PathTo(_from[link], channel, gain, link);
         }
 
-        return listed.MoveToImmutable();
+        return ImmutableCollectionsMarshal.AsImmutableArray(listed);
     }
 
     // The strongest way through each that differs, the strongest first.
-    private List<(long Way, double Gain, int Link, int Channel)> WaysInto(int place, int t)
+    private void FindWaysInto(int place, int t)
     {
-        var ways = new List<(long Way, double Gain, int Link, int Channel)>();
+        var ways = _ways;
+        ways.Clear();
         foreach (var link in _routed.Wiring.Shape.Into(place))
         {
             if (!_visited[_from[link]] || _table.GainsOf(link) is not { Length: > 0 } gains)
@@ -299,8 +309,13 @@ public sealed class Spread
                 }
 
                 var way = WayOn(_way[f], link);
-                var known = ways.FindIndex(w => w.Way == way);
-                if (known < 0)
+                var known = 0;
+                while (known < ways.Count && ways[known].Way != way)
+                {
+                    known++;
+                }
+
+                if (known == ways.Count)
                 {
                     ways.Add((way, gain, link, c));
                 }
@@ -308,11 +323,18 @@ public sealed class Spread
                 {
                     ways[known] = (way, gain, link, c);
                 }
+                else
+                {
+                    continue;
+                }
+
+                // To where it belongs.
+                for (; known > 0 && ways[known].Gain > ways[known - 1].Gain; known--)
+                {
+                    (ways[known], ways[known - 1]) = (ways[known - 1], ways[known]);
+                }
             }
         }
-
-        ways.Sort((a, b) => b.Gain.CompareTo(a.Gain));
-        return ways;
     }
 
     // The strongest way to a channel of a point, and then perhaps one link more.

@@ -63,6 +63,9 @@ public sealed class Wiring
     /// <summary>How many channels a point has; 0 where it is not there.</summary>
     public int ChannelsOf(Point point) => PlaceOf(point) is >= 0 and var place ? Channels[place] : 0;
 
+    /// <summary>All links that lead to a point.</summary>
+    public IEnumerable<Link> Into(Point point) => PlaceOf(point) is >= 0 and var place ? Shape.Into(place).ToArray().Select(l => Links[l]) : [];
+
     /// <summary>The sounding link that stays the same by that, or null.</summary>
     public Link? Find((Point From, Point To) identity) => Shape.Find(identity) is >= 0 and var place ? Links[place] : null;
 
