@@ -60,6 +60,28 @@ test("the guest in the guest's own mix is told beside the edit, heard by the gue
   expect(((await stepped.get("/api/status")) as { hushed: boolean }).hushed).toBe(false);
 });
 
+test("with the longest names all that is offered stays within its dialog", async ({ page, stepped }) => {
+  await openDesk(page, stepped);
+  const long = "The one who reads tide tables aloud at the harbour wall";
+  await stepped.send("PATCH", "/api/shows/LIVE/sources/guest-call", { name: `${long}, A` });
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/guest-hears", { name: `${long}, B` });
+  await stepped.send("PATCH", "/api/shows/LIVE/mixes/guest-hears/sends/guest-call", { heard: true, muted: false });
+  for (const [open, name] of [
+    [/^1 finding$/, "What is found"],
+    [/promises kept/, "Promises"],
+  ] as const) {
+    await page.getByRole("button", { name: open }).click();
+    const dialog = page.getByRole("dialog", { name });
+    await expect(dialog.getByRole("button", { name: /^Leave The one who reads/ })).toBeVisible();
+    const outer = await dialog.boundingBox();
+    for (const button of await dialog.getByRole("button").all()) {
+      const inner = await button.boundingBox();
+      expect(outer && inner && inner.x + inner.width <= outer.x + outer.width, await button.innerText()).toBe(true);
+    }
+    await page.keyboard.press("Escape");
+  }
+});
+
 test("what an edit brought is taken back where it is told", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await page.getByRole("button", { name: "Let Viewers hear Crew talk" }).click();

@@ -51,7 +51,8 @@ function Line({ card, pick }: { card: Card; pick: CardPick }) {
         {pick.fix && (
           <Button
             tone={wrong ? "lit" : "quiet"}
-            className={`mt-1 h-7 print:hidden ${wrong ? "" : "-ml-2.5"}`}
+            wraps
+            className={`mt-1 print:hidden ${wrong ? "" : "-ml-2.5"}`}
             disabled={isPending}
             onClick={() => begin(() => mutate({ app: card.app ?? undefined, key: pick.key }, { onSettled: end }))}
           >

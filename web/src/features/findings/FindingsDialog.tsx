@@ -61,7 +61,7 @@ function Found({ finding, show }: { finding: Finding; show: Show }) {
           {finding.fixes.map((x) => (
             <Button
               key={x.label}
-              className="h-7"
+              wraps
               aria-expanded={open === x.label}
               onClick={() => setOpen(open === x.label ? null : x.label)}
             >

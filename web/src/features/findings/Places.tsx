@@ -17,7 +17,7 @@ export function Places({ points, show }: { points: readonly string[]; show: Show
   const shown = places.filter((p, i) => places.findIndex((q) => q.name === p.name) === i).slice(0, 2);
   if (shown.length === 0) shown.push({ name: "Gear", go: () => goTo("gear") });
   return shown.map(({ name, go }) => (
-    <Button key={name} tone="quiet" className="h-7" onClick={go}>
+    <Button key={name} tone="quiet" wraps onClick={go}>
       Show {name}
     </Button>
   ));

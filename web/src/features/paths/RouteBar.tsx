@@ -183,12 +183,7 @@ function Preview({ wanted }: { wanted: Wanted }) {
       )}
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         {labels.map((l) => (
-          <Button
-            key={l}
-            className="h-auto min-h-7 whitespace-normal"
-            aria-expanded={l === label}
-            onClick={() => choose(l === chosen ? null : l)}
-          >
+          <Button key={l} wraps aria-expanded={l === label} onClick={() => choose(l === chosen ? null : l)}>
             {l}
           </Button>
         ))}

@@ -52,7 +52,7 @@ export function PromiseRow({ watched, promises, show }: Props) {
             {fixes.map((x) => (
               <Button
                 key={x.label}
-                className="h-7"
+                wraps
                 aria-expanded={open === x.label}
                 onClick={() => setOpen(open === x.label ? null : x.label)}
               >

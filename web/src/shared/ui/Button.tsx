@@ -18,13 +18,25 @@ interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   square?: boolean;
   /** For narrow headings. */
   small?: boolean;
+  /** Its words hold names that people gave: it grows with them instead of leaving what it stands in. */
+  wraps?: boolean;
 }
 
-export function Button({ tone = "plain", icon, square, small, disabled, className = "", children, ...rest }: Props) {
+export function Button({
+  tone = "plain",
+  icon,
+  square,
+  small,
+  wraps,
+  disabled,
+  className = "",
+  children,
+  ...rest
+}: Props) {
   return (
     <button
       type="button"
-      className={`inline-flex shrink-0 items-center justify-center rounded-md whitespace-nowrap aria-disabled:opacity-50 ${small ? "gap-1 text-xs" : "gap-1.5 text-[13px]"} ${square ? "w-8" : small ? "px-1" : "px-2.5"} ${tones[tone]} ${className} ${/\bh-/.test(className) ? "" : "h-8"}`}
+      className={`inline-flex shrink-0 items-center justify-center rounded-md aria-disabled:opacity-50 ${wraps ? "h-auto min-h-7 max-w-full text-left" : "whitespace-nowrap"} ${small ? "gap-1 text-xs" : "gap-1.5 text-[13px]"} ${square ? "w-8" : small ? "px-1" : "px-2.5"} ${tones[tone]} ${className} ${wraps || /\bh-/.test(className) ? "" : "h-8"}`}
       {...rest}
       {...resting(disabled)}
     >
