@@ -126,7 +126,7 @@ public class FindingsTests
         var situation = Of(LampRoom.Rig(), new SetSource(new("record-shelf"), Input: new AppInput(PracticeCatalog.Music, "music", StillPlays: true)));
         var found = Serious(situation).ShouldHaveSingleItem();
         found.Kind.ShouldBe(FindingKind.Twice);
-        found.Sentence.ShouldStartWith("Record shelf is heard twice at Headset, 3.0 ms apart: it will sound hollow, with a first dip at 167 Hz. Once straight, once through My ears");
+        found.Sentence.ShouldStartWith("Record shelf is heard twice at Headset, 3.0 ms apart: it will sound hollow, with a first dip of 3.3 dB at 167 Hz. Once straight, once through My ears");
         found.Fixes.Select(f => f.Label).ShouldBe(["Leave Record shelf out of My ears", "Hear Record shelf through the desk alone"]);
         foreach (var fix in found.Fixes)
         {

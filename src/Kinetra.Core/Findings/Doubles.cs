@@ -130,12 +130,14 @@ static class Doubles
         };
         var apart = Math.Abs(two.DelayMilliseconds) < 0.02
             ? $"{twice} at the same moment: it is {Situation.Decibels(two.CoherentDecibels)} louder than it should be"
-            : $"{twice}, {Situation.Milliseconds(two.DelayMilliseconds)} apart: {(two.IsEcho ? "it will sound like an echo" : $"it will sound hollow, with a first dip at {Situation.Hertz(two.NotchHertz!.Value)}")}";
+            : $"{twice}, {Situation.Milliseconds(two.DelayMilliseconds)} apart: {(two.IsEcho ? "it will sound like an echo" : $"it will sound hollow, with a first dip {Depth(two)} at {Situation.Hertz(two.NotchHertz!.Value)}")}";
         var softer = two.LevelDecibels > -0.05 ? "just as loud" : $"{Situation.Decibels(two.LevelDecibels)} softer";
         return isRaw
             ? $"{apart}. One is what its chain makes of it, the other is raw: {Way(two.Louder, meeting.Origin, s)}, and {Way(two.Other, meeting.Origin, s)}, {softer}."
             : $"{apart}. Once {Way(two.Louder, meeting.Origin, s)}, once {Way(two.Other, meeting.Origin, s)}, {softer}.";
     }
+
+    private static string Depth(SoundDouble two) => two.NotchDecibels < NotBelow ? "to nothing" : $"of {Situation.Decibels(two.NotchDecibels)}";
 
     private static string Way(SoundPath way, Origin origin, Situation s) => way.Links switch
     {
