@@ -1,3 +1,5 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
 import type { Locator, Page } from "@playwright/test";
 import { expect, openDesk, pick, test } from "./support/fixtures.ts";
 import { loudest, openGear, sentence } from "./support/gear.ts";
@@ -171,4 +173,36 @@ test("what would be lost if a device went is told before, by keys alone, and its
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: "Unplug Headset" })).toBeVisible();
   await expect(page.getByRole("button", { name: "Sound plays on: Headset" })).toBeVisible();
+});
+
+test("a take that a crash cuts off says what was away in it, and what still was at its end", async ({ own }) => {
+  await own.send("POST", "/api/takes", { name: "Cut off" });
+  await own.step(1);
+  await own.send("PATCH", "/api/gear/devices/desk-interface", { isPresent: false });
+  await own.step(2);
+  await own.send("PATCH", "/api/gear/devices/desk-interface", { isPresent: true });
+  await own.step(1);
+  await own.send("PATCH", "/api/gear/apps/skerry-keeper", { isRunning: false });
+  await own.step(3);
+  const noted = () =>
+    readFileSync(join(own.data, "takes", readdirSync(join(own.data, "takes"))[0] ?? "", "take.json"), "utf8");
+  await expect.poll(() => noted().split(`"words"`).length - 1).toBeGreaterThan(3);
+  await own.kill();
+  await own.start();
+  const [take] = (await own.get("/api/takes")) as {
+    state: string;
+    seconds: number;
+    tracks: { point: string; gaps: { from: number; seconds: number; words: string }[] }[];
+  }[];
+  expect(take?.state).toBe("Interrupted");
+  const gaps = (point: string) => take?.tracks.find((t) => t.point === point)?.gaps ?? [];
+  expect(gaps("source/host-mic")).toHaveLength(1);
+  expect(gaps("source/host-mic")[0]?.words).toBe("Desk interface is unplugged");
+  expect(gaps("source/host-mic")[0]?.from).toBeCloseTo(1, 0);
+  expect(gaps("source/host-mic")[0]?.seconds).toBeCloseTo(2, 0);
+  expect(gaps("source/skerry-keeper")).toHaveLength(1);
+  const [last] = gaps("source/skerry-keeper");
+  expect(last?.from).toBeCloseTo(4, 0);
+  expect((last?.from ?? 0) + (last?.seconds ?? 0)).toBeCloseTo(take?.seconds ?? 0, 1);
+  expect(gaps("source/record-shelf")).toHaveLength(0);
 });

@@ -14,12 +14,42 @@ static class TakeNote
 
     /// <summary>Writes it; whole or not at all.</summary>
     /// <exception cref="IOException">It could not be written.</exception>
-    public static void Write(string folder, TakeRow take)
+    public static void Write(string folder, TakeRow take) => Write(folder, Text(take, []));
+
+    /// <summary>What the note of a take says.</summary>
+    /// <param name="take">The take.</param>
+    /// <param name="open">For each of its tracks what is away, to no end yet.</param>
+    public static byte[] Text(TakeRow take, IEnumerable<TrackGap?> open)
+    {
+        var note = JsonSerializer.SerializeToNode(take, RigJson.Options)!;
+        foreach (var (track, gap) in note["tracks"]!.AsArray().Zip(open))
+        {
+            if (gap is not null)
+            {
+                track!["gaps"]!.AsArray().Add(JsonSerializer.SerializeToNode(gap, RigJson.Options));
+            }
+        }
+
+        return JsonSerializer.SerializeToUtf8Bytes(note, RigJson.Options);
+    }
+
+    /// <summary>Of a take that was cut off: what was away then was so to its end.</summary>
+    public static void EndGaps(TakeRow take)
+    {
+        foreach (var track in take.Tracks)
+        {
+            track.Gaps = [.. track.Gaps.Select(g => g.Frames > 0 ? g : g with { Frames = take.Frames - g.Start }).Where(g => g.Frames > 0)];
+        }
+    }
+
+    /// <summary>Writes a note; whole or not at all.</summary>
+    /// <exception cref="IOException">It could not be written.</exception>
+    private static void Write(string folder, byte[] text)
     {
         var part = Path.Combine(folder, FileName + ".part");
         using (var file = new FileStream(part, FileMode.Create, FileAccess.Write))
         {
-            JsonSerializer.Serialize(file, take, RigJson.Options);
+            file.Write(text);
             file.Flush(flushToDisk: true);
         }
 
@@ -27,11 +57,14 @@ static class TakeNote
     }
 
     /// <summary>Writes it where there is room; the files tell what it would have told.</summary>
-    public static void TryWrite(string folder, TakeRow take)
+    public static void TryWrite(string folder, TakeRow take) => TryWrite(folder, Text(take, []));
+
+    /// <summary>The same of what it says.</summary>
+    public static void TryWrite(string folder, byte[] text)
     {
         try
         {
-            Write(folder, take);
+            Write(folder, text);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

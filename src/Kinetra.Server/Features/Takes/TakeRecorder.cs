@@ -136,6 +136,13 @@ public sealed partial class TakeRecorder(
                     track.Mark(absences.WhyAway(track.Point));
                     track.Give(() => track.CatchUp(end));
                 }
+
+                // Whenever the server ends, what the files do not tell is known up to here.
+                if (running.Tracks.Aggregate(false, (isNews, t) => t.TakeNews() || isNews))
+                {
+                    var (folder, text) = (FolderOf(running.Row.Id), TakeNote.Text(running.Row, running.Tracks.Select(t => t.Open)));
+                    running.Noted = running.Noted.ContinueWith(_ => TakeNote.TryWrite(folder, text), TaskScheduler.Default);
+                }
             }
             catch (Exception e) when (e is not OutOfMemoryException)
             {
@@ -187,6 +194,7 @@ public sealed partial class TakeRecorder(
                 take.State = TakeState.Interrupted;
                 take.EndedBecause = "The server ended while it was being recorded.";
                 take.Frames = take.Tracks.Select(t => LengthOf(PathOf(take.Id, t))).DefaultIfEmpty(0).Max();
+                TakeNote.EndGaps(take);
                 TakeNote.TryWrite(FolderOf(take.Id), take);
             }
 
@@ -314,6 +322,7 @@ public sealed partial class TakeRecorder(
             row.State = state;
             row.EndedBecause = because;
             row.Frames = running.Tracks.Select(t => t.Frames).DefaultIfEmpty(0).Max();
+            await running.Noted;
             TakeNote.TryWrite(FolderOf(row.Id), row);
             await SaveAsync(row);
             audience.TakesChanged();
@@ -426,5 +435,8 @@ public sealed partial class TakeRecorder(
         public long End => engine.Frame - tracks.Select(t => t.Behind).Append(0).Max();
 
         public bool Failed { get; set; }
+
+        /// <summary>What is being written of what is known of it: one note after the other.</summary>
+        public Task Noted { get; set; } = Task.CompletedTask;
     }
 }

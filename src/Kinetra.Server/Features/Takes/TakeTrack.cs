@@ -28,6 +28,7 @@ sealed class TakeTrack : Output
     private int _latency;
     private long _header;
     private (long Start, string Words)? _away;
+    private bool _isNews;
 
     /// <summary>Makes a track.</summary>
     /// <param name="row">What is known of it.</param>
@@ -60,12 +61,28 @@ sealed class TakeTrack : Output
             EndGap(since);
         }
 
-        _away ??= away is null ? null : (Math.Max(0, Frames), away);
+        if (_away is null && away is not null)
+        {
+            _away = (Math.Max(0, Frames), away);
+            _isNews = true;
+        }
+    }
+
+    /// <summary>What it records is away now: from when on and why, to no end yet; null: it is there.</summary>
+    public TrackGap? Open => _away is { } since ? new TrackGap(since.Start, 0, since.Words) : null;
+
+    /// <summary>Whether there is anything to note that its file does not tell, asked once.</summary>
+    public bool TakeNews()
+    {
+        var isNews = _isNews;
+        _isNews = false;
+        return isNews;
     }
 
     private void EndGap((long Start, string Words) since)
     {
         _away = null;
+        _isNews = true;
         if (Frames > since.Start && Row.Gaps.Count < MostGaps)
         {
             Row.Gaps.Add(new TrackGap(since.Start, Frames - since.Start, since.Words));
@@ -147,6 +164,7 @@ sealed class TakeTrack : Output
             {
                 // What was lost is silence of the same length, so that all tracks stay in step.
                 Row.LostFrames += lost;
+                _isNews = true;
                 WriteSilence(lost);
             }
 
