@@ -23,6 +23,7 @@ sealed class LoopFold
         int left;
         do
         {
+            // A dictionary may lose what is gone through.
             left = points.Count;
             foreach (var point in points.Keys.Where(CanGo))
             {

@@ -4,6 +4,7 @@ using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
 using Kinetra.Core.Tests.Engine;
+using MathNet.Numerics.LinearAlgebra;
 
 namespace Kinetra.Core.Tests.Routing;
 
@@ -144,6 +145,69 @@ public class LoopLawTests
             // Too close to tell.
             return double.NaN;
         }
+    }
+
+    [Fact]
+    public void By_the_inverse_of_its_gain_one_point_of_a_loop_may_become_louder_or_has_to_become_softer_and_no_other_point_less_of_it()
+    {
+        var (dying, building, hopeless) = (0, 0, 0);
+        Gen.Select(Gen.Int[1, 3].Array[2, 4], Gen.Double[0, 3].Array[144], Gen.Double[-1.5, 0.7]).Sample(
+            (sizes, falls, all) =>
+            {
+                int[] starts = [0, .. sizes.Select((_, i) => sizes.Take(i + 1).Sum())];
+                var size = starts[^1];
+                var ways = Matrix<double>.Build.Dense(size, size, (r, c) => Math.Pow(10, all - falls[(r * 12) + c]));
+                var gain = new ReturnGain(starts).Of([.. ways.ToRowMajorArray()], 0);
+                var radius = Radius(ways);
+                if (Math.Abs(radius - 1) < 1e-3)
+                {
+                    return;
+                }
+
+                // As it is with each point at another level.
+                List<double> At(double factor) => [.. sizes.Select((_, p) => Radius(Matrix<double>.Build.Dense(size, size, (r, c) => ways[r, c] * (r >= starts[p] && r < starts[p + 1] ? factor : 1))))];
+                if (gain is not { } returned)
+                {
+                    hopeless++;
+                    radius.ShouldBeGreaterThan(1);
+                    At(0).Min().ShouldBeGreaterThanOrEqualTo(1 - 1e-9);
+                }
+                else if (radius < 1)
+                {
+                    dying++;
+                    At(1 / returned).Max().ShouldBe(1, 1e-6);
+                }
+                else
+                {
+                    building++;
+                    At(1 / returned).Min().ShouldBe(1, 1e-6);
+                }
+            },
+            iter: 3_000,
+            threads: 1);
+        Math.Min(dying, Math.Min(building, hopeless)).ShouldBeGreaterThan(50, $"{dying}, {building}, {hopeless}");
+
+        static double Radius(Matrix<double> of) => of.Evd().EigenValues.Max(e => e.Magnitude);
+    }
+
+    [Fact]
+    public void Where_no_point_alone_would_end_a_loop_it_gains_what_all_its_links_do_as_often_as_its_shortest_round_has_links()
+    {
+        // Each of three into both others, as loud as it comes: twice as much with each link, and two links are a round.
+        var rig = Demo.Rig("app") with
+        {
+            Cables =
+            [
+                .. Enumerable.Range(0, 3).Select(to => new Cable
+                {
+                    Id = new($"c{to}"),
+                    Name = $"c{to}",
+                    Channels = 1,
+                    Feeds = [.. Enumerable.Range(0, 3).Where(from => from != to).Select(from => new CableFeed { From = new CablePoint(new($"c{from}")), Into = new(0, null) })],
+                }),
+            ],
+        };
+        Of(rig).ShouldHaveSingleItem().Gain.ShouldBe(Signals.Db(4), 1e-4);
     }
 
     [Fact]

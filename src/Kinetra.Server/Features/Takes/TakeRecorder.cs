@@ -137,11 +137,11 @@ public sealed partial class TakeRecorder(
                     track.Give(() => track.CatchUp(end));
                 }
 
-                // Whenever the server ends, what the files do not tell is known up to here.
-                if (running.Tracks.Aggregate(false, (isNews, t) => t.TakeNews() || isNews))
+                // Whenever the server ends, what the files do not tell is known up to here; while a slow disk still writes one note, news wait for the next.
+                if (running.Noted.IsCompleted && running.Tracks.Aggregate(false, (isNews, t) => t.TakeNews() || isNews))
                 {
                     var (folder, text) = (FolderOf(running.Row.Id), TakeNote.Text(running.Row, running.Tracks.Select(t => t.Open)));
-                    running.Noted = running.Noted.ContinueWith(_ => TakeNote.TryWrite(folder, text), TaskScheduler.Default);
+                    running.Noted = Task.Run(() => TakeNote.TryWrite(folder, text));
                 }
             }
             catch (Exception e) when (e is not OutOfMemoryException)
@@ -436,7 +436,7 @@ public sealed partial class TakeRecorder(
 
         public bool Failed { get; set; }
 
-        /// <summary>What is being written of what is known of it: one note after the other.</summary>
+        /// <summary>The note that is being written.</summary>
         public Task Noted { get; set; } = Task.CompletedTask;
     }
 }
