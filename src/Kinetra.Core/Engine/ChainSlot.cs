@@ -27,6 +27,7 @@ public sealed class ChainSlot
 
     // Of a processor that keeps sound: what it gets, from when it enters on. Else what it gives would begin hard, long after it has come in.
     private readonly GainRamp _arrival = new(1);
+    private readonly float[][] _stage;
     private bool _hasHeard;
     private bool _isEntering;
     private int _knows;
@@ -47,6 +48,8 @@ public sealed class ChainSlot
         _dryRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
         _wetRight = isStereo ? new float[AudioFormat.BlockFrames] : [];
         _dry = [.. Enumerable.Range(0, type.IsPrompt ? 0 : settings.Channels).Select(_ => new SteppedDelay(MaxLatency, _processor.Latency))];
+        _stage = isStereo ? [new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]] : [new float[AudioFormat.BlockFrames]];
+        Stage = Outlet.OnRequest(_stage);
         _active = new GainRamp(isBypassed ? 0 : 1);
         _presence = new GainRamp(isPresent ? 1 : 0);
     }
@@ -65,6 +68,9 @@ public sealed class ChainSlot
 
     /// <summary>What it does, if it is a gate that is not bypassed.</summary>
     public GateState Gate => _active.IsSettled && _active.Current == 0 ? GateState.None : _processor.Gate;
+
+    /// <summary>What leaves it, for whoever looks into the chain; given on request.</summary>
+    internal Outlet Stage { get; }
 
     /// <summary>True where all that is heard is the processor, and nothing in that is on its way.</summary>
     internal bool IsSteady => IsWhole && _processor.IsSteady;
@@ -136,8 +142,7 @@ public sealed class ChainSlot
         {
             PassDry(left, right);
             _processor.Process(new Frames(left, right), new RoomForFrames(left, right), key);
-            SampleGuard.MakeFinite(left);
-            SampleGuard.MakeFinite(right);
+            Leaves(left, right);
             return;
         }
 
@@ -184,8 +189,7 @@ public sealed class ChainSlot
         Blend(_presence, left, right, wetLeft, wetRight);
         wetLeft.CopyTo(left);
         wetRight.CopyTo(right);
-        SampleGuard.MakeFinite(left);
-        SampleGuard.MakeFinite(right);
+        Leaves(left, right);
     }
 
     /// <summary>Joins those that are computed side by side, with its block.</summary>
@@ -195,11 +199,19 @@ public sealed class ChainSlot
         group.Add(_processor, left, right);
     }
 
-    /// <summary>After they were: what comes out is finite.</summary>
-    internal static void Joined(Span<float> left, Span<float> right)
+    /// <summary>After they were.</summary>
+    internal void Joined(Span<float> left, Span<float> right) => Leaves(left, right);
+
+    // What leaves is finite; of who looks into the chain, a copy.
+    private void Leaves(Span<float> left, Span<float> right)
     {
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
+        if (Stage.GivesNow())
+        {
+            left.CopyTo(_stage[0]);
+            right.CopyTo(_stage[^1].AsSpan(0, right.Length));
+        }
     }
 
     // What would be heard if it were bypassed is kept, and not made.

@@ -156,7 +156,7 @@ sealed class ChainWave
             _sideBySide!.Process(_group);
             foreach (var member in members)
             {
-                ChainSlot.Joined(member.Left, member.Right);
+                member.Step.Slot.Joined(member.Left, member.Right);
             }
         }
     }

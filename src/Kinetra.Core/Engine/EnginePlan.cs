@@ -109,10 +109,12 @@ public sealed class EnginePlan
     }
 
     /// <summary>By how many frames look-ahead makes a point late; 0 where the plan does not have it.</summary>
-    public int LatencyOf(Point point) => Routed.Wiring.ChannelsOf(point) == 0 ? 0 : Routed.Alignment.LatencyOf(point);
+    public int LatencyOf(Point point) => point is StagePoint stage
+        ? LatencyOf(stage)
+        : Routed.Wiring.ChannelsOf(point) == 0 ? 0 : Routed.Alignment.LatencyOf(point);
 
     /// <summary>How many channels a point gives; 0 where the plan does not have it.</summary>
-    public int ChannelsOf(Point point) => _outlets.TryGetValue(point, out var outlet) ? outlet.Channels : 0;
+    public int ChannelsOf(Point point) => OutletAt(point)?.Channels ?? 0;
 
     /// <summary>True where anything takes what a point gives.</summary>
     public bool IsRead(Point point)
@@ -195,7 +197,7 @@ public sealed class EnginePlan
     }
 
     /// <summary>What a point gives, or null.</summary>
-    internal Outlet? OutletAt(Point point) => _outlets.GetValueOrDefault(point);
+    internal Outlet? OutletAt(Point point) => point is StagePoint stage ? _chains.Stage(stage.Id)?.Step.Slot.Stage : _outlets.GetValueOrDefault(point);
 
     /// <summary>While a show is opened: the mix of this plan that follows a mix of the one before, or null.</summary>
     internal MixNode? Follower(MixId before)
@@ -298,6 +300,24 @@ public sealed class EnginePlan
         }
 
         return silent;
+    }
+
+    // What comes before its chain, and then the chain up to it.
+    private int LatencyOf(StagePoint stage)
+    {
+        if (_chains.Stage(stage.Id) is not { } found)
+        {
+            return 0;
+        }
+
+        var before = found.Run.Place switch
+        {
+            SourcePoint source => LatencyOf(source with { Tap = Tap.BeforeChain }),
+            MixPoint mix => LatencyOf(mix with { Tap = Tap.BeforeChain }),
+            SendPoint send => LatencyOf(new SourcePoint(send.Source)),
+            _ => 0,
+        };
+        return before + found.Run.Steps.TakeWhile(s => s != found.Step).Sum(s => s.Latency) + found.Step.Latency;
     }
 
     private bool RunsAs(EnginePlan other) =>

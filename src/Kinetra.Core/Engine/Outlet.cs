@@ -21,6 +21,7 @@ sealed class Outlet
     private readonly float[][] _now;
     private float[][]? _kept;
     private bool _isNeeded;
+    private bool _isWanted;
     private bool _hasGiven;
     private long _until;
     private long _since;
@@ -42,6 +43,22 @@ sealed class Outlet
 
     /// <summary>One channel of the block that was computed last.</summary>
     public ReadOnlySpan<float> Now(int channel) => _now[channel];
+
+    /// <summary>True where the block that was computed last was given; false of one that is given on request, and was not asked for.</summary>
+    public bool IsGiven { get; private set; } = true;
+
+    /// <summary>An outlet that is given only on request.</summary>
+    public static Outlet OnRequest(params float[][] now) => new(now) { IsGiven = false };
+
+    /// <summary>Asks for the next block.</summary>
+    public void Want() => _isWanted = true;
+
+    /// <summary>Of one that is given on request: true where this block was asked for, and so is given.</summary>
+    public bool GivesNow()
+    {
+        (IsGiven, _isWanted) = (_isWanted, false);
+        return IsGiven;
+    }
 
     /// <summary>While a plan is built that reads later: there is room to keep. One thread; the plan's turn comes after it.</summary>
     public void MakeRoom() => _kept ??= [.. _now.Select(_ => new float[Length])];

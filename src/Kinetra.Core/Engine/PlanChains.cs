@@ -11,6 +11,7 @@ sealed class PlanChains
 {
     private readonly IReadOnlyDictionary<Point, Outlet> _outlets;
     private readonly Dictionary<Point, ChainRun> _runs = [];
+    private readonly Dictionary<ProcessorId, (ChainRun Run, ChainStep Step)> _stages = [];
 
     /// <summary>Makes or takes over every chain. In a place that sounded before, what is new fades in; in a new one all is there from the first frame.</summary>
     /// <param name="wiring">What is to run.</param>
@@ -38,6 +39,13 @@ sealed class PlanChains
         }
 
         All = [.. _runs.Values];
+        foreach (var run in All)
+        {
+            foreach (var step in run.Steps)
+            {
+                _stages[step.Id] = (run, step);
+            }
+        }
     }
 
     /// <summary>All that have processors: of the sources, the mixes, the sends.</summary>
@@ -45,6 +53,9 @@ sealed class PlanChains
 
     /// <summary>The chain that leads to a place, or null.</summary>
     public ChainRun? At(Point place) => _runs.GetValueOrDefault(place);
+
+    /// <summary>A processor with the chain that it stands in, or null.</summary>
+    public (ChainRun Run, ChainStep Step)? Stage(ProcessorId id) => _stages.TryGetValue(id, out var found) ? found : null;
 
     private ChainStep StepFor(Processor processor, ChainRun? before, int channels, bool isPresent)
     {

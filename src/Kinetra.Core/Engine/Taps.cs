@@ -16,6 +16,7 @@ public sealed class Tapped
     private readonly float[] _right = new float[AudioFormat.BlockFrames];
     private readonly float[] _before = new float[AudioFormat.BlockFrames];
     private readonly (long Frame, int Latency)[] _latencies = new (long, int)[MostShifts];
+    private (Outlet Outlet, int Latency)? _asked;
     private int _shifts;
     private int _holders;
 
@@ -61,6 +62,9 @@ public sealed class Tapped
 
     internal bool IsHeld => Volatile.Read(ref _holders) > 0;
 
+    /// <summary>True while it waits for what was asked for.</summary>
+    internal bool IsAsked => _asked is not null;
+
     internal void Hold() => Interlocked.Increment(ref _holders);
 
     internal void Release() => Interlocked.Decrement(ref _holders);
@@ -68,6 +72,14 @@ public sealed class Tapped
     /// <summary>Engine thread: from now on it is this outlet; null: silence. Faded, but for the very first sound.</summary>
     internal void Turn(Outlet? outlet, int latency, long frame)
     {
+        // What is given on request is there a block later.
+        _asked = outlet is { IsGiven: false } ? (outlet, latency) : null;
+        if (_asked is not null)
+        {
+            outlet!.Want();
+            return;
+        }
+
         _outlet.Set(outlet);
         if (outlet is null)
         {
@@ -100,8 +112,13 @@ public sealed class Tapped
     }
 
     /// <summary>Engine thread: takes the block that was computed.</summary>
-    internal void Take()
+    internal void Take(long frame)
     {
+        if (_asked is { } asked)
+        {
+            Turn(asked.Outlet, asked.Latency, frame);
+        }
+
         if (Ring.Beginning < 0)
         {
             return;
@@ -109,6 +126,7 @@ public sealed class Tapped
 
         if (_outlet is { IsSettled: true, Now: { } outlet } && outlet.Channels == Ring.Channels)
         {
+            outlet.Want();
             Ring.Write(outlet.Now(0), outlet.Now(outlet.Channels - 1));
             return;
         }
@@ -144,6 +162,7 @@ public sealed class Tapped
             return;
         }
 
+        outlet.Want();
         outlet.Now(Math.Min(channel, outlet.Channels - 1)).CopyTo(block);
         if (Ring.Channels == 1 && outlet.Channels > 1)
         {
@@ -194,6 +213,12 @@ sealed class Taps
     {
         lock (_changing)
         {
+            // What nobody looks at any more within a chain is no longer taken: its ring has ended.
+            if (Array.Exists(_all, IsIdle))
+            {
+                _all = [.. _all.Where(t => !IsIdle(t))];
+            }
+
             return new HeldTap(Ensure(point, plan));
         }
     }
@@ -226,7 +251,7 @@ sealed class Taps
                     isThere |= other.OutletAt(tapped.Point) is not null;
                 }
 
-                if (isThere || tapped.IsHeld)
+                if ((isThere && !IsIdle(tapped)) || tapped.IsHeld)
                 {
                     kept.Add(tapped);
                 }
@@ -275,15 +300,23 @@ sealed class Taps
     {
         foreach (var tapped in _all)
         {
+            if (IsIdle(tapped))
+            {
+                continue;
+            }
+
             // One that was asked for just now.
-            if (tapped.Ring.Beginning < 0)
+            if (tapped is { Ring.Beginning: < 0, IsAsked: false })
             {
                 Turn(tapped, plan, frame, leaving);
             }
 
-            tapped.Take();
+            tapped.Take(frame);
         }
     }
+
+    // A stage of a chain is taken for those who look at it, and for nobody else.
+    private static bool IsIdle(Tapped tapped) => tapped.Point is StagePoint && !tapped.IsHeld;
 
     private static void Turn(Tapped tapped, EnginePlan plan, long frame, EnginePlan? leaving)
     {

@@ -6,7 +6,8 @@ namespace Kinetra.Core.Signal;
 /// <summary>
 /// A place in the signal: the one name for it that sends, cables' feeds, keys, chains, tracks and listeners share. As text, and so
 /// in JSON: <c>source/ID</c>, <c>mix/ID</c>, with <c>/before</c> or <c>/raw</c> where it is not taken after the chain; <c>cable/ID</c>;
-/// <c>send/MIX/SOURCE</c>; <c>destination/MIX/ID</c>; and of the computer <c>device/ID/in</c>, <c>device/ID/out</c> and <c>app/ID/PORT</c>.
+/// <c>send/MIX/SOURCE</c>; <c>destination/MIX/ID</c>; and of the computer <c>device/ID/in</c>, <c>device/ID/out</c> and <c>app/ID/PORT</c>. Within a
+/// chain there is <c>stage/PROCESSOR</c>, to be heard and looked at: no document has it.
 /// </summary>
 [JsonConverter(typeof(PointJson))]
 public abstract record Point
@@ -34,6 +35,7 @@ public abstract record Point
         ["device", var id, "in"] when IsId(id) => new DevicePoint(new(id), Side.In),
         ["device", var id, "out"] when IsId(id) => new DevicePoint(new(id), Side.Out),
         ["app", var id, var port] when IsId(id) && IsId(port) => new AppPoint(new(id), port),
+        ["stage", var id] when IsId(id) => new StagePoint(new(id)),
         _ => null,
     };
 
@@ -117,13 +119,21 @@ public sealed record AppPoint(AppId Id, string Port) : Point
     public override string ToString() => $"app/{Id}/{Port}";
 }
 
+/// <summary>What leaves one processor of a chain. It can be heard and measured; nothing in a show is made of it.</summary>
+/// <param name="Id">Which processor.</param>
+public sealed record StagePoint(ProcessorId Id) : Point
+{
+    /// <inheritdoc/>
+    public override string ToString() => $"stage/{Id}";
+}
+
 /// <summary>A point in JSON is its text. Documents stored before there was one name for all are read too: objects with source, mix, cable and tap.</summary>
 public sealed class PointJson : JsonConverter<Point>
 {
     /// <inheritdoc/>
     public override Point Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => reader.TokenType switch
     {
-        JsonTokenType.String => Point.Parse(reader.GetString()),
+        JsonTokenType.String => Point.Parse(reader.GetString()) is var point and not StagePoint ? point : null,
         JsonTokenType.StartObject => JsonSerializer.Deserialize<Older>(ref reader, options)?.Point,
         _ => null,
     } ?? throw new JsonException($"A point is {Point.Allowed}.");
