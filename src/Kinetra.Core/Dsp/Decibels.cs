@@ -34,6 +34,9 @@ static class Decibels
     // Beyond these, factors could not be told from 0 and infinity.
     private const float MostOctaves = 126;
 
+    /// <summary>A single factor, 0 or more, in dB; not below <see cref="Floor"/>.</summary>
+    public static double Of(double factor) => Math.Max(Floor, 20 * Math.Log10(factor));
+
     /// <summary>Magnitudes, finite, in dBFS, in place; not below <see cref="Floor"/>.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static void OfMagnitudes(Span<float> values)

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
@@ -44,12 +45,27 @@ public sealed partial class Compressor : IProcessor
             new("keyLowCut", "Key low cut", "Hz", LevelDetector.LowestCut, 1_000, LevelDetector.LowestCut, ParameterScale.Logarithmic, "What it listens to loses what is below this, so that a low note does not press the rest down. At 20 Hz it hears all."),
         ])
     {
+        Usually = "After the gate, the de-esser and the equaliser: it lifts what is left, so let that be what is wanted.",
+        Plain = [PlainControl.Of("even", "How even", "lively", "even", ("threshold", -16, -36), ("ratio", 1.5, 5), ("makeUp", 1, 11))],
+        Curve = Draw,
         KeyUse = KeyUse.Optional,
         Reduces = true,
         MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * (Ballistics.Factor(s.Values[(int)At.MakeUp]) - 1)),
         Make = s => new Compressor(s),
         SideBySide = () => new Beside(),
     };
+
+    private static ProcessorCurve Draw(ImmutableArray<double> values)
+    {
+        var (threshold, slope, knee) = ((float)values[(int)At.Threshold], SlopeOf(values[(int)At.Ratio]), (float)values[(int)At.Knee]);
+        var (makeUp, blend) = (values[(int)At.MakeUp], values[(int)At.Blend] / 100);
+        return new(Transfer: TransferCurve.Of(
+            "level that it hears, dB",
+            "level that leaves, dB",
+            -80,
+            6,
+            level => level + Decibels.Of(1 + (blend * (Ballistics.Factor(makeUp - Reduced((float)level, threshold, slope, knee)) - 1)))));
+    }
 
     private readonly double[] _values;
     private readonly int _channels;
@@ -88,6 +104,9 @@ public sealed partial class Compressor : IProcessor
     public double Reduction { get; private set; }
 
     /// <inheritdoc/>
+    public double Heard { get; private set; } = double.NaN;
+
+    /// <inheritdoc/>
     public bool IsSteady => _detector.Steady is not null
         && _threshold.IsSettled && _slope.IsSettled && _knee.IsSettled && _makeUp.IsSettled && _blend.IsSettled;
 
@@ -118,6 +137,7 @@ public sealed partial class Compressor : IProcessor
         _knee.Fill(knees);
         _detector.Magnitudes(key.Length > 0 ? key : input, gains);
         Decibels.OfMagnitudes(gains);
+        Heard = TensorPrimitives.Max<float>(gains);
 
         // The static curve without a branch: how far into the knee, squared, then the rest beyond it.
         StaticCurve(gains, thresholds, slopes, knees);
@@ -168,11 +188,17 @@ public sealed partial class Compressor : IProcessor
 
         for (; n < levels.Length; n++)
         {
-            var width = Math.Max(knees[n], 1e-3f);
-            var over = levels[n] - thresholds[n];
-            var within = Math.Clamp(over + (width / 2), 0, width);
-            levels[n] = slopes[n] * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
+            levels[n] = Reduced(levels[n], thresholds[n], slopes[n], knees[n]);
         }
+    }
+
+    // By how much the static curve lowers a level, dB.
+    private static float Reduced(float level, float threshold, float slope, float knee)
+    {
+        var width = Math.Max(knee, 1e-3f);
+        var over = level - threshold;
+        var within = Math.Clamp(over + (width / 2), 0, width);
+        return slope * ((within * within / (2 * width)) + Math.Max(over - (width / 2), 0));
     }
 
     // What cannot be heard any more is nothing.

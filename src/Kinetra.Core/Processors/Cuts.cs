@@ -24,6 +24,9 @@ public static class Cuts
             Slope,
         ])
     {
+        Usually = "First: what is rumble for the listener must not press on a gate or a compressor either.",
+        Plain = [PlainControl.Of("chest", "The voice's chest", "full", "thin", ("frequency", 30, 250))],
+        Curve = v => new(Response: Filtering.Response(LowCut!, v)),
         Design = (values, sections) => Butterworth(values, sections, FilterDesign.HighPass),
         Sections = MaxSections,
         Make = s => new Filtering(s, LowCut!.Design!, MaxSections),
@@ -41,6 +44,9 @@ public static class Cuts
             Slope,
         ])
     {
+        Usually = "Late: hiss that an exciter or a compressor has brought up goes with it.",
+        Plain = [PlainControl.Of("top", "The top", "dull", "open", ("frequency", 3_000, 20_000))],
+        Curve = v => new(Response: Filtering.Response(HighCut!, v)),
         Design = (values, sections) => Butterworth(values, sections, FilterDesign.LowPass),
         Sections = MaxSections,
         Make = s => new Filtering(s, HighCut!.Design!, MaxSections),

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
@@ -39,10 +40,23 @@ public sealed partial class DeEsser : IProcessor
             new("release", "Release", "ms", 5, 500, 50, ParameterScale.Logarithmic, "How soon it lets go: after this time, 63 % of the way is done."),
         ])
     {
+        Usually = "Before an equaliser that raises the top, and before the compressor, which would bring sharp sounds up again.",
+        Plain = [PlainControl.Of("soft", "Sharp s and sh", "as they are", "soft", ("threshold", 12, -6), ("range", 2, 14))],
+        Curve = Draw,
         Reduces = true,
         Make = s => new DeEsser(s),
         SideBySide = () => new Beside(),
     };
+
+    private static ProcessorCurve Draw(ImmutableArray<double> values)
+    {
+        var (frequency, threshold, range) = (values[(int)At.Frequency], values[(int)At.Threshold], values[(int)At.Range]);
+        var (high, low) = (new BiquadCoefficients[2], new BiquadCoefficients[2]);
+        Design(frequency, high, low);
+        return new(
+            ResponseCurve.Of([FilterDesign.Through], [low, high]),
+            TransferCurve.Of("sibilance over the rest, dB", "what it does to it, dB", -30, 36, over => -Math.Clamp(over - threshold, 0, range)));
+    }
 
     private const double PowerMilliseconds = 3;
 
@@ -77,6 +91,9 @@ public sealed partial class DeEsser : IProcessor
 
     /// <inheritdoc/>
     public double Reduction { get; private set; }
+
+    /// <inheritdoc/>
+    public double Heard { get; private set; } = double.NaN;
 
     /// <inheritdoc/>
     public bool IsSteady => _sibilance.Steady is not null && _rest.Steady is not null;
@@ -145,6 +162,7 @@ public sealed partial class DeEsser : IProcessor
         var (threshold, range) = (Value(At.Threshold), Value(At.Range));
         var (attack, release) = (Ballistics.Memory(Value(At.Attack)), Ballistics.Memory(Value(At.Release)));
         TensorPrimitives.Multiply(gains, 0.5f, gains);
+        Heard = TensorPrimitives.Max<float>(gains);
         TensorPrimitives.Subtract(gains, (float)threshold, gains);
         TensorPrimitives.Max(gains, 0, gains);
         TensorPrimitives.Min(gains, (float)range, gains);
@@ -166,11 +184,16 @@ public sealed partial class DeEsser : IProcessor
     private void Design()
     {
         _designed = Value(At.Frequency);
+        Design(_designed, _highDesign, _lowDesign);
+    }
+
+    private static void Design(double frequency, Span<BiquadCoefficients> high, Span<BiquadCoefficients> low)
+    {
         for (var i = 0; i < 2; i++)
         {
             // Bilinear ones: only these add up evenly.
-            _highDesign[i] = BiquadCoefficients.HighPass(_designed, Math.Sqrt(0.5), AudioFormat.SampleRate);
-            _lowDesign[i] = BiquadCoefficients.LowPass(_designed, Math.Sqrt(0.5), AudioFormat.SampleRate);
+            high[i] = BiquadCoefficients.HighPass(frequency, Math.Sqrt(0.5), AudioFormat.SampleRate);
+            low[i] = BiquadCoefficients.LowPass(frequency, Math.Sqrt(0.5), AudioFormat.SampleRate);
         }
     }
 

@@ -19,6 +19,8 @@ public sealed class Delay : IProcessor
         "Lips and words apart; or, beside the same sound undelayed, an echo or a hollow tone.",
         [new("time", "Time", "ms", 0, 2_000, 0, ParameterScale.Linear, "How long the sound waits. Up to 0.5 ms in whole frames of 0.02 ms.")])
     {
+        Usually = "Anywhere; last, where it lines a whole voice up with the picture.",
+        Plain = [PlainControl.Of("late", "How late", "now", "half a second", ("time", 0, 500))],
         KeepsSound = true,
         Make = s => new Delay(s),
         DelayOf = v => (int)Math.Round(v[0] * AudioFormat.SampleRate / 1000),

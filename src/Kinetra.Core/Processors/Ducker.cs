@@ -35,6 +35,14 @@ public sealed class Ducker : IProcessor
             new("release", "Release", "ms", 10, 5_000, 800, ParameterScale.Logarithmic, "How long it takes to come back by the whole depth."),
         ])
     {
+        Usually = "Last on music and games; on a send instead, where only one listener's copy should step back.",
+        Plain =
+        [
+            PlainControl.Of("depth", "How far it steps back", "a little", "far", ("depth", 3, 24)),
+            PlainControl.Of("return", "How soon it comes back", "at once", "slowly", ("hold", 100, 1_200), ("release", 250, 2_500)),
+        ],
+        Curve = v => new(Transfer: TransferCurve.Of(
+            "level of what it listens to, dB", "what it does, dB", -90, 0, level => level >= v[(int)At.Threshold] ? -v[(int)At.Depth] : 0)),
         KeyUse = KeyUse.Needed,
         Reduces = true,
         Make = s => new Ducker(s),
@@ -56,6 +64,9 @@ public sealed class Ducker : IProcessor
     public double Reduction { get; private set; }
 
     /// <inheritdoc/>
+    public double Heard { get; private set; } = double.NaN;
+
+    /// <inheritdoc/>
     public void Set(int parameter, double value) => _values[parameter] = value;
 
     /// <inheritdoc/>
@@ -74,6 +85,7 @@ public sealed class Ducker : IProcessor
 
         _envelope.Follow(gains);
         Decibels.OfMagnitudes(gains);
+        Heard = TensorPrimitives.Max<float>(gains);
         Move(gains);
         Decibels.ToFactors(gains);
         TensorPrimitives.Multiply(input.Left, gains, output.Left);

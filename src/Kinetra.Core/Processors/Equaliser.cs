@@ -30,6 +30,13 @@ public static class Equaliser
         "Hollow, nasal or harsh; one part sticks out of the rest. Large boosts also raise the noise that is there.",
         [.. Enumerable.Range(1, Bands).SelectMany(n => Band(n))])
     {
+        Usually = "After what takes away, before what evens the level: a compressor then hears the tone that is wanted.",
+        Plain =
+        [
+            PlainControl.Of("bright", "The top", "darker", "brighter", ("shape4", (int)Shape.HighShelf, (int)Shape.HighShelf), ("gain4", -9, 9)),
+            PlainControl.Of("full", "The bottom", "thinner", "fuller", ("shape1", (int)Shape.LowShelf, (int)Shape.LowShelf), ("gain1", -9, 9)),
+        ],
+        Curve = v => new(Response: Filtering.Response(Type!, v, isInBands: true)),
         Design = Design,
         Sections = Bands,
         Make = s => new Filtering(s, Design, Bands),

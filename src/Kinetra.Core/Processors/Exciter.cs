@@ -40,6 +40,14 @@ public sealed class Exciter : IProcessor
             new("highFrequency", "High band above", "Hz", 1_000, 10_000, 3_500, ParameterScale.Logarithmic, "Harmonics are made of what is above this."),
         ])
     {
+        Usually = "After the equaliser and the de-esser, before the limiter: what it adds is new, and is evened with the rest.",
+        Plain =
+        [
+            PlainControl.Of("air", "Air above", "none", "much", ("highAmount", 0, 60)),
+            PlainControl.Of("warmth", "Warmth below", "none", "much", ("lowAmount", 0, 60)),
+        ],
+        Curve = v => new(Response: ResponseCurve.Of(
+            [FilterDesign.Through], [LowDesign(v[(int)At.LowFrequency]), HighDesign(v[(int)At.HighFrequency])])),
         LatencyOf = _ => Waits,
         MostGain = s => 1 + ((s.Values[(int)At.LowAmount] + s.Values[(int)At.HighAmount]) / 100),
         Make = s => new Exciter(s),
@@ -112,9 +120,13 @@ public sealed class Exciter : IProcessor
         Array.ForEach(_dry, d => d.Reset());
     }
 
-    private BiquadCoefficients[] LowDesign() => [FilterDesign.LowPass(Value(At.LowFrequency), Math.Sqrt(0.5))];
+    private BiquadCoefficients[] LowDesign() => LowDesign(Value(At.LowFrequency));
 
-    private BiquadCoefficients[] HighDesign() => [FilterDesign.HighPass(Value(At.HighFrequency), Math.Sqrt(0.5)), .. LowPass(HighestOfBand, 6)];
+    private BiquadCoefficients[] HighDesign() => HighDesign(Value(At.HighFrequency));
+
+    private static BiquadCoefficients[] LowDesign(double frequency) => [FilterDesign.LowPass(frequency, Math.Sqrt(0.5))];
+
+    private static BiquadCoefficients[] HighDesign(double frequency) => [FilterDesign.HighPass(frequency, Math.Sqrt(0.5)), .. LowPass(HighestOfBand, 6)];
 
     // By the bilinear transform: nothing is left at half of the rate.
     private static BiquadCoefficients[] LowPass(double frequency, int order) =>

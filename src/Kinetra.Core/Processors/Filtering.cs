@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Runtime.CompilerServices;
 using System.Runtime.Intrinsics;
 using Kinetra.Core.Dsp;
@@ -25,6 +26,17 @@ sealed class Filtering : IProcessor
         _designed = new BiquadCoefficients[sections];
         design(_values, _designed);
         _sections = new SectionCascade(_designed);
+    }
+
+    /// <summary>The response of a type of filters with these values; each section alone too, where those are its bands.</summary>
+    /// <param name="type">It has a design.</param>
+    /// <param name="values">One for each parameter.</param>
+    /// <param name="isInBands">Whether each section is a band of its own.</param>
+    public static ResponseCurve Response(ProcessorType type, ImmutableArray<double> values, bool isInBands = false)
+    {
+        var sections = new BiquadCoefficients[type.Sections];
+        type.Design!(values.AsSpan(), sections);
+        return ResponseCurve.Of(sections, isInBands ? sections.Select(s => new[] { s }) : null);
     }
 
     /// <inheritdoc/>

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using System.Runtime.CompilerServices;
 using Kinetra.Core.Dsp;
@@ -47,12 +48,36 @@ public sealed partial class Gate : IProcessor
             new("keyHighCut", "Key high cut", "Hz", 500, LevelDetector.HighestCut, LevelDetector.HighestCut, ParameterScale.Logarithmic, "What it listens to loses what is above this. At 20 kHz it hears all."),
         ])
     {
+        Usually = "Early, before a compressor: after one, quiet and loud are closer together, and the room is louder.",
+        Plain =
+        [
+            PlainControl.Of("room", "What it takes for room", "only near silence", "all but loud words", ("threshold", -65, -25)),
+            PlainControl.Of("shut", "How much of the room is shut out", "a little", "all of it", ("range", 3, 60)),
+        ],
+        Curve = Draw,
         KeyUse = KeyUse.Optional,
         Reduces = true,
         LatencyOf = v => Ballistics.WholeFrames(v[(int)At.LookAhead]),
         Make = s => new Gate(s),
         SideBySide = () => new Beside(),
     };
+
+    private static ProcessorCurve Draw(ImmutableArray<double> values)
+    {
+        var (threshold, range, slope) = (values[(int)At.Threshold], values[(int)At.Range], values[(int)At.Ratio] - 1);
+        var shutsBelow = threshold - values[(int)At.Hysteresis];
+        return new(Transfer: TransferCurve.Of(
+            "level that it hears, dB",
+            "level that leaves, dB",
+            -90,
+            0,
+            level => level >= threshold ? level : level - Shut(level, threshold, range, slope),
+            level => level >= shutsBelow ? level : level - Shut(level, threshold, range, slope)));
+    }
+
+    // By how much it lowers where it is shut, dB.
+    private static double Shut(double level, double threshold, double range, double slope) =>
+        double.MinNative(double.MaxNative((threshold - level) * slope, 0), range);
 
     private const int MaxLookAhead = 480;
 
@@ -85,6 +110,9 @@ public sealed partial class Gate : IProcessor
     public double Reduction { get; private set; }
 
     /// <inheritdoc/>
+    public double Heard { get; private set; } = double.NaN;
+
+    /// <inheritdoc/>
     GateState IProcessor.Gate => !_isOpen ? GateState.Shut : _isHolding ? GateState.Holding : GateState.Open;
 
     /// <inheritdoc/>
@@ -106,6 +134,7 @@ public sealed partial class Gate : IProcessor
         _detector.Magnitudes(key.Length > 0 ? key : input, gains);
         _envelope.Follow(gains);
         Decibels.OfMagnitudes(gains);
+        Heard = TensorPrimitives.Max<float>(gains);
         Move(gains);
         Decibels.ToFactors(gains);
         Apply(gains, input, output);
@@ -157,7 +186,7 @@ public sealed partial class Gate : IProcessor
             isAbove = level >= (isOpen ? shutsBelow : threshold);
             hold = isAbove ? holds : hold - 1;
             isOpen = isAbove | (isOpen & (hold >= 0));
-            var shut = double.MinNative(double.MaxNative((threshold - level) * slope, 0), range);
+            var shut = Shut(level, threshold, range, slope);
             var wanted = isOpen ? 0 : shut;
             reduction = double.MinNative(double.MaxNative(wanted, reduction - opening), reduction + shutting);
             most = double.MaxNative(most, reduction);

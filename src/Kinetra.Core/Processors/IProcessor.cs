@@ -51,6 +51,12 @@ public interface IProcessor
     /// <summary>By how much it lowered the sound in the last block at most, dB, 0 or more; of processors that do not, 0.</summary>
     double Reduction { get; }
 
+    /// <summary>
+    /// The highest that it listened to in the last block, dB: a level, or of a de-esser how far sibilance stood above the rest. Not a number
+    /// where it listens to nothing, or was computed side by side with others.
+    /// </summary>
+    double Heard => double.NaN;
+
     /// <summary>What it does at the end of the last block, if it is a gate.</summary>
     GateState Gate => GateState.None;
 

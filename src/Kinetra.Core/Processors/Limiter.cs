@@ -44,6 +44,14 @@ public sealed class Limiter : IProcessor
             new("lookAhead", "Look-ahead", "ms", 1, 10, 3, ParameterScale.Linear, "How long before a peak it begins to lower; longer sounds softer and takes more time."),
         ])
     {
+        Usually = "Last: nothing after it may raise a peak again.",
+        Plain = [PlainControl.Of("loud", "How much louder", "as it is", "much louder", ("drive", 0, 12))],
+        Curve = v => new(Transfer: TransferCurve.Of(
+            "peak that comes in, dB",
+            "peak that leaves, dB",
+            -60,
+            12,
+            level => Math.Min(level + v[(int)At.Drive], v[(int)At.Ceiling] - Margin))),
         Reduces = true,
         LatencyOf = v => LimiterStage.LatencyOf(Ballistics.WholeFrames(v[(int)At.LookAhead]), isStrict: false)
             + LimiterStage.LatencyOf(SmallLookAhead, isStrict: false) + LimiterStage.LatencyOf(SmallLookAhead, isStrict: true),
@@ -85,6 +93,9 @@ public sealed class Limiter : IProcessor
     public double Reduction { get; private set; }
 
     /// <inheritdoc/>
+    public double Heard { get; private set; } = double.NaN;
+
+    /// <inheritdoc/>
     public void Set(int parameter, double value)
     {
         _values[parameter] = value;
@@ -106,6 +117,7 @@ public sealed class Limiter : IProcessor
             TensorPrimitives.Multiply(input.Right, factors, output.Right);
         }
 
+        Heard = Decibels.Of(Math.Max(Peak(output.Left), Peak(output.Right)));
         var release = Ballistics.Memory(Value(At.Release));
         First(output, ceilings, release, factors);
         TensorPrimitives.Multiply(factors, _second.Process(output.Left, output.Right, ceilings, _smallRelease), factors);
@@ -127,6 +139,8 @@ public sealed class Limiter : IProcessor
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static float Peak(ReadOnlySpan<float> samples) => samples.IsEmpty ? 0 : Math.Abs(TensorPrimitives.MaxMagnitude(samples));
+
     private void First(RoomForFrames sound, ReadOnlySpan<float> ceilings, double release, Span<float> gains)
     {
         if (_change < 0 && LookAhead() != _nextLookAhead)

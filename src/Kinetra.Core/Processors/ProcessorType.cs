@@ -32,6 +32,12 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
 {
     private static readonly Func<ImmutableArray<double>, int> Prompt = _ => 0;
 
+    /// <summary>Where in a chain it usually stands, and why, in a sentence.</summary>
+    public string Usually { get; init; } = "";
+
+    /// <summary>Its plain form: few controls, in words. No two turn the same parameter.</summary>
+    public ImmutableArray<PlainControl> Plain { get; init; } = [];
+
     /// <summary>Whether it takes an outside key.</summary>
     public KeyUse KeyUse { get; init; } = KeyUse.None;
 
@@ -57,6 +63,10 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     /// <summary>How many sections the design makes.</summary>
     [JsonIgnore]
     public int Sections { get; init; }
+
+    /// <summary>What it does with these values, one for each parameter, to be drawn.</summary>
+    [JsonIgnore]
+    public Func<ImmutableArray<double>, ProcessorCurve> Curve { get; init; } = _ => ProcessorCurve.None;
 
     /// <summary>Frames by which it delays the sound once these values have arrived; see <see cref="IProcessor.Latency"/>.</summary>
     [JsonIgnore]

@@ -25,6 +25,8 @@ public sealed class Ring : IProcessor
             new("blend", "Blend", "%", 0, 100, 100, ParameterScale.Linear, "How much of the result is that; the rest is the sound as it came."),
         ])
     {
+        Usually = "Anywhere; before a limiter.",
+        Plain = [PlainControl.Of("robot", "How much of a robot", "none", "all", ("blend", 0, 100))],
         Make = s => new Ring(s),
     };
 

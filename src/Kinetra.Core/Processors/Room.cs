@@ -57,6 +57,8 @@ public sealed class Room : IProcessor
             new("blend", "Blend", "%", 0, 100, 25, ParameterScale.Linear, "How much of the result is room; the rest is the sound as it came."),
         ])
     {
+        Usually = "Last but for a limiter: a gate after it would cut its tail off.",
+        Plain = [PlainControl.Of("far", "How far away", "dry", "far away", ("blend", 0, 70))],
         KeepsSound = true,
         Make = s => new Room(s),
         MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * ((PeakOf(s, s.Channels == 1 ? Mono : Own) - 1))),

@@ -31,6 +31,8 @@ public sealed class Telephone : IProcessor
             new("blend", "Blend", "%", 0, 100, 100, ParameterScale.Linear, "How much of the result is that; the rest is the sound as it came."),
         ])
     {
+        Usually = "Late: what comes after it would no longer sound old.",
+        Plain = [PlainControl.Of("worn", "How worn", "clear", "rattling", ("drive", 0, 36))],
         MostGain = s => Math.Sqrt(Ballistics.Factor(s.Values[(int)At.Drive])),
         Make = s => new Telephone(s),
     };

@@ -46,6 +46,18 @@ public sealed class Utility : IProcessor
             new("harmonics", "Harmonics", "", 1, MaxHarmonics, 4, ParameterScale.Linear, "How many multiples of the hum's frequency are taken away, the first among them."),
         ])
     {
+        Usually = "Hum and offset first, before anything that listens to levels; gain and width wherever they are needed.",
+        Plain =
+        [
+            PlainControl.Of("level", "How loud", "quieter", "louder", ("gain", -12, 12)),
+            PlainControl.Of("width", "How wide", "one point", "very wide", ("width", 0, 200)),
+        ],
+        Curve = v =>
+        {
+            var sections = new BiquadCoefficients[MaxHarmonics + 1];
+            Design(v.AsSpan(), sections);
+            return new(Response: ResponseCurve.Of(sections, gain: Ballistics.Factor(v[(int)At.Gain])));
+        },
         MostGain = s => Ballistics.Factor(s.Values[(int)At.Gain]) * (1 + Width(s)) / 2,
         CrossGain = s => Ballistics.Factor(s.Values[(int)At.Gain]) * Math.Abs(1 - Width(s)) / 2,
         Make = s => new Utility(s),
@@ -146,16 +158,18 @@ public sealed class Utility : IProcessor
 
     private static double Width(bool isStereo, double mono, double percent) => !isStereo ? 1 : mono == 1 ? 0 : percent / 100;
 
-    private void Design()
+    private void Design() => Design(_values, _design);
+
+    private static void Design(ReadOnlySpan<double> values, Span<BiquadCoefficients> design)
     {
-        var mains = Value(At.Hum) switch { 1 => 50, 2 => 60, _ => 0 };
-        var harmonics = mains == 0 ? 0 : (int)Math.Round(Value(At.Harmonics));
+        var mains = values[(int)At.Hum] switch { 1 => 50, 2 => 60, _ => 0 };
+        var harmonics = mains == 0 ? 0 : (int)Math.Round(values[(int)At.Harmonics]);
         for (var i = 0; i < MaxHarmonics; i++)
         {
-            _design[i] = i < harmonics ? FilterDesign.Notch(mains * (i + 1), NotchQ) : FilterDesign.Through;
+            design[i] = i < harmonics ? FilterDesign.Notch(mains * (i + 1), NotchQ) : FilterDesign.Through;
         }
 
-        _design[MaxHarmonics] = Value(At.RemoveDc) == 1 ? FilterDesign.HighPass(DcFrequency, Math.Sqrt(0.5)) : FilterDesign.Through;
+        design[MaxHarmonics] = values[(int)At.RemoveDc] == 1 ? FilterDesign.HighPass(DcFrequency, Math.Sqrt(0.5)) : FilterDesign.Through;
     }
 
     private double Value(At parameter) => _values[(int)parameter];

@@ -33,6 +33,8 @@ public sealed class Vibrato : IProcessor
             new("depth", "Depth", "cents", 0, MaxCents, 30, ParameterScale.Linear, "How far the pitch goes to each side; 100 cents are a semitone."),
         ])
     {
+        Usually = "Anywhere; before a room, so that the room stands still.",
+        Plain = [PlainControl.Of("swing", "How far it swings", "hardly", "seasick", ("depth", 0, 100))],
         LatencyOf = _ => Middle,
         Make = s => new Vibrato(s),
 
