@@ -53,7 +53,8 @@ public class ArchitectureTests
         ["Cards"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
         ["Maps"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
 
-        // It reads the engine's meters.
+        // Both look at what the engine computes.
+        ["Voice"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Planning", "Engine"],
         ["Promises"] = ["Signal", "Dsp", "Processors", "Rigs", "Gear", "Routing", "Editing", "Findings", "Engine"],
 
         // Its rehearsal edits a show, and so knows how that is done.

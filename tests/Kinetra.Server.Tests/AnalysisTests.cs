@@ -39,10 +39,15 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
     }
 
     [Theory]
-    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "levels, point")]
-    [InlineData("""{"open":1}""", "topic", "levels, point")]
+    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "dynamics, levels, point, spectrum")]
+    [InlineData("""{"open":1}""", "topic", "dynamics, levels, point, spectrum")]
     [InlineData("""{"open":1,"topic":"levels","of":"mix/viewers"}""", "of", "nothing")]
     [InlineData("""{"open":1,"topic":"point"}""", "of", "source/host/before")]
+    [InlineData("""{"open":1,"topic":"point","of":"stage/nobody"}""", "of", "now")]
+    [InlineData("""{"open":1,"topic":"spectrum"}""", "of", "stage/ID")]
+    [InlineData("""{"open":1,"topic":"spectrum","of":"source/nobody"}""", "of", "now")]
+    [InlineData("""{"open":1,"topic":"dynamics"}""", "of", "processor")]
+    [InlineData("""{"open":1,"topic":"dynamics","of":"nobody"}""", "of", "processor")]
     [InlineData("""{"open":1,"topic":"point","of":"mix/nobody"}""", "of", "now")]
     [InlineData("""{"open":1,"topic":"levels","rate":0.5}""", "rate", "125")]
     [InlineData("""{"open":1,"topic":"levels","rate":1e9}""", "rate", "125")]

@@ -110,7 +110,10 @@ public static class ChainRules
         CheckKeys(problems, $"{where}.keys", processor, type, rig);
     }
 
-    internal static ImmutableArray<RigProblem> CheckValues(string where, Processor processor)
+    /// <summary>What is wrong with a processor's values; its type is known.</summary>
+    /// <param name="where">Its path in a document.</param>
+    /// <param name="processor">The processor.</param>
+    public static ImmutableArray<RigProblem> CheckValues(string where, Processor processor)
     {
         var type = ProcessorTypes.Find(processor.Type)!;
         var problems = ImmutableArray.CreateBuilder<RigProblem>();

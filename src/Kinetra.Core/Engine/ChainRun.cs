@@ -14,6 +14,9 @@ sealed class ChainStep(Processor processor, ImmutableArray<double> values, Chain
 
     public ProcessorId Id { get; } = processor.Id;
 
+    /// <summary>The points that it listens to; empty: its own input.</summary>
+    public ImmutableArray<Point> Keys => processor.Keys;
+
     public ChainSlot Slot { get; } = slot;
 
     /// <summary>Frames by which it delays the sound once its values have arrived.</summary>

@@ -78,6 +78,12 @@ public sealed class ChainSlot
     /// <summary>True once it has faded out after <see cref="Leave"/>.</summary>
     public bool HasLeft => _presence.IsSilent;
 
+    /// <summary>True where it passes the sound unchanged, or is about to.</summary>
+    public bool IsBypassed => _active.Target == 0;
+
+    /// <summary>What a parameter is set to now, by its place in the type's list. Any thread.</summary>
+    public double ValueOf(int parameter) => Volatile.Read(ref _values[parameter]);
+
     /// <summary>Sets a parameter by its place in the type's list.</summary>
     public void Set(int parameter, double value)
     {

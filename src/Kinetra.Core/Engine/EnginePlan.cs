@@ -196,6 +196,21 @@ public sealed class EnginePlan
         return step.Slot.Type.LatencyOf(values) == step.Latency ? new LevelChange.OfProcessor(step, values, processor.Bypassed) : null;
     }
 
+    /// <summary>A processor as it runs in the chain of a source or a mix; null: there is none of that id.</summary>
+    public RunningProcessor? Find(ProcessorId id)
+    {
+        if (_chains.Stage(id) is not ({ Place: not SendPoint } run, { } step))
+        {
+            return null;
+        }
+
+        var at = run.Steps.IndexOf(step);
+        Point before = at > 0
+            ? new StagePoint(run.Steps[at - 1].Id)
+            : run.Place is MixPoint mix ? mix with { Tap = Tap.BeforeChain } : (SourcePoint)run.Place with { Tap = Tap.BeforeChain };
+        return new RunningProcessor(step.Slot, before, step.Keys);
+    }
+
     /// <summary>What a point gives, or null.</summary>
     internal Outlet? OutletAt(Point point) => point is StagePoint stage ? _chains.Stage(stage.Id)?.Step.Slot.Stage : _outlets.GetValueOrDefault(point);
 

@@ -109,6 +109,7 @@ public sealed class Limiter : IProcessor
         var length = input.Length;
         var factors = _factors.AsSpan(0, length);
         var ceilings = _ceilings.AsSpan(0, length);
+        Heard = Decibels.Of(Math.Max(Peak(input.Left), Peak(input.Right)));
         _drive.Fill(factors);
         _ceiling.Fill(ceilings);
         TensorPrimitives.Multiply(input.Left, factors, output.Left);
@@ -117,7 +118,6 @@ public sealed class Limiter : IProcessor
             TensorPrimitives.Multiply(input.Right, factors, output.Right);
         }
 
-        Heard = Decibels.Of(Math.Max(Peak(output.Left), Peak(output.Right)));
         var release = Ballistics.Memory(Value(At.Release));
         First(output, ceilings, release, factors);
         TensorPrimitives.Multiply(factors, _second.Process(output.Left, output.Right, ceilings, _smallRelease), factors);

@@ -16,12 +16,15 @@ sealed class PointTopic(EngineHost host) : IAnalysisTopic
 {
     public string Name => "point";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem)
+    public IAnalysis? Open(string? of, out RigProblem? problem) => Hold(host, of, out problem) is { } held ? new Analysis(held) : null;
+
+    /// <summary>Holds a point that a window names; null where there is a problem.</summary>
+    public static HeldTap? Hold(EngineHost host, string? of, out RigProblem? problem)
     {
         problem = null;
         if (Point.Parse(of) is not { } point)
         {
-            problem = new RigProblem("of", "This is no point.", "a point as source/host/before or mix/viewers");
+            problem = new RigProblem("of", "This is no point.", "a point as source/host/before, mix/viewers or stage/ID of a processor");
         }
         else if (!host.IsRunning || host.Engine.Plan.ChannelsOf(point) == 0)
         {
@@ -29,7 +32,7 @@ sealed class PointTopic(EngineHost host) : IAnalysisTopic
         }
         else
         {
-            return new Analysis(host.Engine.Hold(point));
+            return host.Engine.Hold(point);
         }
 
         return null;

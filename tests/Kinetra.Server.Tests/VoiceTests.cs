@@ -1,0 +1,152 @@
+using System.Buffers.Binary;
+using System.Net.WebSockets;
+using System.Runtime.InteropServices;
+using System.Text.Json.Nodes;
+
+namespace Kinetra.Server.Tests;
+
+/// <summary>What the workshop on a chain looks at: curves, spectra, and what each processor does.</summary>
+public sealed class VoiceTests(RunningServer server) : IClassFixture<RunningServer>, IAsyncLifetime
+{
+    private const string Chain = "/api/shows/LIVE/sources/record-shelf/chain";
+
+    public async ValueTask InitializeAsync() => await server.OpenFreshShowAsync();
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public async Task A_curve_is_drawn_of_values_that_no_show_has_and_changes_nothing()
+    {
+        var before = (await server.ShowAsync()).ToJsonString();
+        var (status, curve) = await server.SendAsync(HttpMethod.Post, "/api/processors/equaliser/curve", """{"values":{"frequency2":1000,"gain2":6,"q2":1}}""");
+        status.ShouldBe(200);
+        var response = curve["response"]!;
+        var frequencies = response["frequencies"]!.AsArray().Select(f => (double)f!).ToList();
+        var at = frequencies.IndexOf(frequencies.MinBy(f => Math.Abs(Math.Log(f / 1000))));
+        ((double)response["decibels"]![at]!).ShouldBe(6, 0.1);
+        response["parts"]!.AsArray().Count.ShouldBe(4);
+        curve["transfer"].ShouldBeNull();
+        (await server.ShowAsync()).ToJsonString().ShouldBe(before);
+    }
+
+    [Theory]
+    [InlineData("equaliser", """{"values":{"gain2":99}}""", 422, "values.gain2", "−24")]
+    [InlineData("equaliser", """{"values":{"colour":1}}""", 422, "values.colour", "gain2")]
+    [InlineData("toaster", """{"values":{}}""", 404, "type", "equaliser")]
+    [InlineData("equaliser", """{}""", 400, "", "")]
+    [InlineData("equaliser", """{"values":null}""", 400, "", "")]
+    public async Task What_cannot_be_drawn_is_answered_with_words(string type, string body, int status, string where, string allowed)
+    {
+        var (answered, problem) = await server.SendAsync(HttpMethod.Post, $"/api/processors/{type}/curve", body);
+        answered.ShouldBe(status);
+        var first = problem["problems"]![0]!;
+        ((string)first["where"]!).ShouldStartWith(where);
+        ((string)first["allowed"]!).Replace("-", "−", StringComparison.Ordinal).ShouldContain(allowed);
+    }
+
+    [Fact]
+    public async Task Where_an_order_works_against_itself_is_told_until_it_does_no_more()
+    {
+        await AddAsync("compressor");
+        var gate = await AddAsync("gate");
+        var notes = (await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/chain-notes")).Body.AsArray();
+        var chain = notes.ShouldHaveSingleItem()!;
+        ((string)chain["place"]!).ShouldBe("source/record-shelf");
+        var note = chain["notes"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string)note["processor"]!).ShouldBe(gate);
+        ((string)note["words"]!).ShouldContain("louder room");
+        (await server.SendAsync(HttpMethod.Put, $"{Chain}/{gate}/place", """{"index":0}""")).Status.ShouldBe(200);
+        (await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/chain-notes")).Body.AsArray().ShouldBeEmpty();
+        (await server.SendAsync(HttpMethod.Get, $"/api/shows/{Guid.NewGuid()}/chain-notes")).Status.ShouldBe(409);
+    }
+
+    [Fact]
+    public async Task The_spectrum_of_a_tone_before_and_after_a_processor_says_what_it_does_to_it()
+    {
+        var tone = await ToneAsync();
+        var (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{tone}/chain", """{"type":"equaliser"}""");
+        var equaliser = Chained(show, tone)[0];
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/sources/{tone}/chain/{equaliser}", """{"values":{"frequency2":750,"gain2":-12,"q2":1}}""")).Status.ShouldBe(200);
+        await server.StepAsync(0.1);
+        using var before = await server.LookAsync("spectrum", $"source/{tone}/before");
+        using var after = await server.LookAsync("spectrum", $"stage/{equaliser}");
+        var layout = JsonNode.Parse((await RunningServer.ReceiveAsync(before)).Data)!["values"]!;
+        ((string)layout["window"]!).ShouldBe("von Hann");
+        var frequencies = layout["frequencies"]!.AsArray().Select(f => (double)f!).ToList();
+        var at = frequencies.IndexOf(frequencies.MinBy(f => Math.Abs(Math.Log(f / 750))));
+
+        // The looks have begun; a second later all that is averaged is of the tone.
+        await RunningServer.ReceiveAsync(after);
+        await server.StepAsync(2);
+        var (loud, soft) = (await NewestAsync(before, frequencies.Count), await NewestAsync(after, frequencies.Count));
+        loud[at].ShouldBe(-20, 0.1f);
+        soft[at].ShouldBe(-32, 0.1f);
+    }
+
+    [Fact]
+    public async Task What_a_processor_does_is_told_block_by_block_and_a_chain_that_is_moved_goes_on_being_told()
+    {
+        var tone = await ToneAsync();
+        var (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{tone}/chain", """{"type":"compressor"}""");
+        var compressor = Chained(show, tone)[0];
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/sources/{tone}/chain/{compressor}", """{"values":{"threshold":-40,"ratio":2,"knee":0,"attack":0.1,"release":500}}""")).Status.ShouldBe(200);
+        await server.StepAsync(0.1);
+        using var look = await server.LookAsync("dynamics", compressor);
+        ((int)JsonNode.Parse((await RunningServer.ReceiveAsync(look)).Data)!["values"]!["blockFrames"]!).ShouldBe(256);
+        await server.StepAsync(0.5);
+        var block = await LastBlockAsync(look);
+        block[0].ShouldBe(-20, 0.1f);
+        block[1].ShouldBe(10, 0.3f);
+        block[2].ShouldBe(-20, 0.1f);
+        block[3].ShouldBe(-30, 0.3f);
+        block[4].ShouldBe(-10, 0.3f);
+        (await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{tone}/chain", """{"type":"utility","index":0}""")).Status.ShouldBe(200);
+        await server.StepAsync(0.2);
+        await server.StepAsync(0.5);
+        (await LastBlockAsync(look))[1].ShouldBe(10, 0.3f);
+    }
+
+    private async Task<string> AddAsync(string type)
+    {
+        var (status, show) = await server.SendAsync(HttpMethod.Post, Chain, $$"""{"type":"{{type}}"}""");
+        status.ShouldBe(200);
+        return Chained(show, "record-shelf")[^1];
+    }
+
+    // 750 Hz at −20 dBFS.
+    private async Task<string> ToneAsync()
+    {
+        var (_, show) = await server.UploadAsync(AnalysisTests.Tone(0.1), "tone.wav", loop: true);
+        await server.StepAsync(1);
+        return (string)show["sources"]!.AsArray().Single(s => (string)s!["name"]! == "tone")!["id"]!;
+    }
+
+    private static List<string> Chained(JsonNode show, string source) =>
+        [.. show["sources"]!.AsArray().Single(s => (string)s!["id"]! == source)!["chain"]!.AsArray().Select(p => (string)p!["id"]!)];
+
+    // What has come by now; on the stepped clock nothing newer comes by itself.
+    private static async Task<float[]> NewestAsync(ClientWebSocket socket, int count)
+    {
+        var newest = Array.Empty<float>();
+        double until = 0;
+        while (newest.Length == 0 || until < 3 * 48_000)
+        {
+            var (type, data) = await RunningServer.ReceiveAsync(socket);
+            if (type == WebSocketMessageType.Binary)
+            {
+                until = BinaryPrimitives.ReadDoubleLittleEndian(data.AsSpan(8));
+                newest = MemoryMarshal.Cast<byte, float>(data.AsSpan(16)).ToArray();
+                newest.Length.ShouldBe(count);
+            }
+        }
+
+        return newest;
+    }
+
+    private static async Task<float[]> LastBlockAsync(ClientWebSocket socket)
+    {
+        var (type, data) = await RunningServer.ReceiveAsync(socket);
+        type.ShouldBe(WebSocketMessageType.Binary);
+        return MemoryMarshal.Cast<byte, float>(data.AsSpan(16)).ToArray()[^6..];
+    }
+}
