@@ -33,6 +33,8 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
   ["/gear", (page) => expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible()],
   ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
+  ["/voice?at=source/host-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
+  ["/voice?at=source/sea-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
   ["/paths", (page) => expect(page.getByRole("button", { name: /^Viewers, a mix of/ })).toBeVisible()],
   ["/paths?at=source/sea-mic", (page) => expect(page.getByRole("complementary", { name: /^Inspector/ })).toBeVisible()],
   ...["send/viewers/sea-mic", "source/sea-mic", "mix/viewers"].map((at): [string, (page: Page) => Promise<void>] => [
@@ -64,6 +66,9 @@ for (const colorScheme of ["dark", "light"] as const)
     }) => {
       await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
       await page.setViewportSize(size);
+      await stepped.send("PUT", "/api/shows/LIVE/sources/sea-mic/chain", { preset: null });
+      await stepped.send("POST", "/api/shows/LIVE/sources/sea-mic/chain", { type: "equaliser" });
+      await stepped.send("POST", "/api/shows/LIVE/sources/host-mic/chain", { type: "gate", index: 0 });
       await openDesk(page, stepped);
       await stepped.step(5);
       const colorsOnly = colorScheme === "light";

@@ -7,6 +7,7 @@ import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
 import { Paths } from "@/features/paths";
 import { Takes } from "@/features/takes";
+import { Voice } from "@/features/voice";
 import { keepFocus } from "@/shared/focus/keepFocus";
 import { Boundary } from "@/shared/ui/Boundary";
 import { HintProvider } from "@/shared/ui/Hint";
@@ -19,7 +20,7 @@ import { Layers } from "./Layers";
 import { Rail } from "./Rail";
 import { TopBar } from "./TopBar";
 
-const screens: Record<Screen, ComponentType> = { desk: Desk, paths: Paths, gear: Gear, takes: Takes };
+const screens: Record<Screen, ComponentType> = { desk: Desk, paths: Paths, voice: Voice, gear: Gear, takes: Takes };
 
 export function App() {
   const screen = usePlace((p) => p.screen);

@@ -16,7 +16,8 @@ const inspectors: Record<NonNullable<Selection>["kind"], ComponentType<{ show: S
 
 /** What stands beside the screen about what is selected, by its kind. Its code comes when something of the kind is selected first. */
 export function Inspector() {
-  const kind = usePlace((p) => p.selection?.kind ?? null);
+  // In the workshop, what is selected is what the screen is about.
+  const kind = usePlace((p) => (p.screen === "voice" ? null : (p.selection?.kind ?? null)));
   const show = useShow().data;
   if (!kind || !show) return null;
   const Open = inspectors[kind];

@@ -1,4 +1,14 @@
-import { Cable, Disc3, type LucideIcon, Moon, SlidersHorizontal, Sun, SunMoon, Waypoints } from "lucide-react";
+import {
+  AudioWaveform,
+  Cable,
+  Disc3,
+  type LucideIcon,
+  Moon,
+  SlidersHorizontal,
+  Sun,
+  SunMoon,
+  Waypoints,
+} from "lucide-react";
 import { goTo, linkTo, type Screen, usePlace } from "@/core/place/place";
 import { type ThemeChoice, useTheme } from "@/shared/look/theme";
 import { Hint } from "@/shared/ui/Hint";
@@ -6,6 +16,7 @@ import { Hint } from "@/shared/ui/Hint";
 const screens: { screen: Screen; words: string; icon: LucideIcon }[] = [
   { screen: "desk", words: "Desk", icon: SlidersHorizontal },
   { screen: "paths", words: "Paths", icon: Waypoints },
+  { screen: "voice", words: "Voice", icon: AudioWaveform },
   { screen: "gear", words: "Gear", icon: Cable },
   { screen: "takes", words: "Takes", icon: Disc3 },
 ];

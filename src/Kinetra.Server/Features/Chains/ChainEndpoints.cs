@@ -18,12 +18,16 @@ namespace Kinetra.Server.Features.Chains;
 /// <param name="Presets">Whole chains to begin with.</param>
 public sealed record ProcessorCatalogue(ImmutableArray<ProcessorType> Types, ImmutableArray<ChainPreset> Presets);
 
-/// <summary>A new processor, at its defaults.</summary>
-/// <param name="Type">The key of its type.</param>
+/// <summary>A new processor: of a type, at its defaults, or a copy of another.</summary>
+/// <param name="Type">The key of its type; left out where it is a copy.</param>
+/// <param name="CopyOf">The id of a processor of the show that it is a copy of, with its settings; left out: it is new.</param>
 /// <param name="Index">Where in the chain, from 0; left out: last.</param>
 /// <param name="Keys">What it listens to; left out: its own input.</param>
 public sealed record NewProcessor(
-    [property: ProcessorKeys] string Type, [property: Range(0, int.MaxValue)] int? Index = null, [property: Like(typeof(Processor), "keys")] ImmutableArray<Point>? Keys = null);
+    [property: ProcessorKeys] string? Type = null,
+    [property: Like(typeof(Processor), "id")] ProcessorId? CopyOf = null,
+    [property: Range(0, int.MaxValue)] int? Index = null,
+    [property: Like(typeof(Processor), "keys")] ImmutableArray<Point>? Keys = null);
 
 /// <summary>A change of a processor. What is left out stays as it is.</summary>
 /// <param name="Bypassed">True: the sound passes it unchanged.</param>
@@ -33,8 +37,13 @@ public sealed record ProcessorChange(
     bool? Bypassed = null, ImmutableSortedDictionary<string, double>? Values = null, [property: Like(typeof(Processor), "keys")] ImmutableArray<Point>? Keys = null);
 
 /// <summary>A whole chain in place of another.</summary>
-/// <param name="Preset">The key of a preset; null: an empty chain.</param>
-public sealed record NewChain([property: PresetKeys] string? Preset = null);
+/// <param name="Preset">The key of a preset; null, and no copy: an empty chain.</param>
+/// <param name="CopyOf">The source or mix whose chain it is a copy of; left out: of none.</param>
+public sealed record NewChain([property: PresetKeys] string? Preset = null, [property: Like(typeof(CableFeed), "from")] Point? CopyOf = null);
+
+/// <summary>Whether a chain is at work.</summary>
+/// <param name="Bypassed">True: the sound passes all of it unchanged.</param>
+public sealed record ChainBypass(bool Bypassed);
 
 /// <summary>Chains of sources and mixes, and duckers of sends.</summary>
 sealed class ChainEndpoints : IFeature
@@ -57,6 +66,7 @@ sealed class ChainEndpoints : IFeature
         if (all is not null)
         {
             routes.MapPut($"{path}/{{processor}}/place", MoveAsync).WithName($"move{one}").WithSummary($"Moves a processor within the chain {of}.");
+            routes.MapPut($"{path}/bypass", BypassAsync).WithName($"bypass{all}").WithSummary($"Bypasses all processors {of}, or lets all work.");
             routes.MapPut(path, ReplaceAsync).WithName($"set{all}").WithSummary($"Puts a preset, or nothing, in place of the chain {of}.");
         }
     }
@@ -68,11 +78,24 @@ sealed class ChainEndpoints : IFeature
         (_, var mix) => new MixPoint(new((string)mix!)),
     };
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(NewProcessor wanted, ShowCommands commands, [AsParameters] CommandCall call)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> AddAsync(
+        NewProcessor wanted, ShowCommands commands, LiveShow live, [AsParameters] CommandCall call)
     {
         if (Place.Check(wanted.Index) is { } wrong)
         {
             return Problems.Invalid([wrong]);
+        }
+
+        if (wanted.Type is null == wanted.CopyOf is null)
+        {
+            return Problems.Invalid("type", "A processor is of a type, or a copy of another.", "either type or copyOf");
+        }
+
+        if (wanted.CopyOf is { } id)
+        {
+            return live.State.Show.Rig.Chains.SelectMany(c => c.Chain).FirstOrDefault(p => p.Id == id) is { } copied
+                ? await commands.DoAsync(call, new AddProcessor(PlaceOf(call.Request), copied with { Id = ProcessorId.New(), Keys = wanted.Keys ?? copied.Keys }, wanted.Index))
+                : Problems.Invalid("copyOf", $"There is no processor “{id}”.", "the id of a processor that the show has now");
         }
 
         if (ProcessorTypes.Find(wanted.Type) is not { } type)
@@ -95,8 +118,31 @@ sealed class ChainEndpoints : IFeature
         string processor, Place place, ShowCommands commands, [AsParameters] CommandCall call) =>
         place.DoAsync(index => commands.DoAsync(call, new MoveProcessor(PlaceOf(call.Request), new(processor), index)));
 
-    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(NewChain wanted, ShowCommands commands, [AsParameters] CommandCall call)
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> BypassAsync(
+        ChainBypass wanted, ShowCommands commands, LiveShow live, [AsParameters] CommandCall call)
     {
+        var place = PlaceOf(call.Request);
+        return live.State.Show.Rig.ChainAt(place) is { IsEmpty: true }
+            ? Problems.Invalid("chain", "There is no processor to bypass.", "a chain that has processors")
+            : await commands.DoAsync(call, new Several([.. (live.State.Show.Rig.ChainAt(place) ?? []).Select(p => new SetProcessor(place, p.Id, wanted.Bypassed))]));
+    }
+
+    private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(
+        NewChain wanted, ShowCommands commands, LiveShow live, [AsParameters] CommandCall call)
+    {
+        if (wanted.CopyOf is { } other)
+        {
+            if (wanted.Preset is not null)
+            {
+                return Problems.Invalid("preset", "A chain is a preset, or a copy of another.", "either preset or copyOf");
+            }
+
+            var rig = live.State.Show.Rig;
+            return other is SourcePoint { Tap: Tap.AfterChain } or MixPoint { Tap: Tap.AfterChain } && rig.ChainAt(other) is { } chain
+                ? await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), [.. chain.Select(p => p with { Id = ProcessorId.New() })], $"of {rig.NameOf(other)}"))
+                : Problems.Invalid("copyOf", $"There is no chain of “{other}”.", "a source or a mix of the show, as source/ID or mix/ID");
+        }
+
         if (wanted.Preset is null)
         {
             return await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), []));

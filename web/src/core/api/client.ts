@@ -43,6 +43,9 @@ export type NewMix = components["schemas"]["NewMix"];
 export type Processor = components["schemas"]["Processor"];
 export type ChainPreset = components["schemas"]["ChainPreset"];
 export type ProcessorType = components["schemas"]["ProcessorType"];
+export type ProcessorCurve = components["schemas"]["ProcessorCurve"];
+export type PlainControl = components["schemas"]["PlainControl"];
+export type OrderNote = components["schemas"]["OrderNote"];
 export type Parameter = components["schemas"]["Parameter"];
 export type Status = components["schemas"]["ServerStatus"];
 

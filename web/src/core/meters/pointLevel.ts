@@ -39,7 +39,7 @@ export function watchPoint(point: string): { read: () => number; close: () => vo
   const close = () => {};
   if (kind === "source" && tap === undefined) return { read: () => meters.source(id, SourceMeter.peak), close };
   if (kind === "mix" && tap === undefined) return { read: () => meters.mix(id, MixMeter.peak), close };
-  if (kind !== "source" && kind !== "mix") return { read: () => meters.bus(point), close };
+  if (kind !== "source" && kind !== "mix" && kind !== "stage") return { read: () => meters.bus(point), close };
   // What a mix is before its own gain is kept nowhere: told is what it is after it.
   const one = look(kind === "mix" ? `mix/${id}/before` : point);
   return {

@@ -2,16 +2,24 @@ import { expect, test } from "vitest";
 import { addressOf, type Place, placeOf } from "./place";
 
 const places: Place[] = [
-  { screen: "desk", view: "lanes", selection: null, layer: null },
-  { screen: "takes", view: "lanes", selection: null, layer: "keys" },
-  { screen: "desk", view: "table", selection: { kind: "send", mix: "viewers", source: "sea-mic" }, layer: "cables" },
-  { screen: "desk", view: "lanes", selection: { kind: "mix", mix: "my-ears" }, layer: null },
-  { screen: "desk", view: "table", selection: { kind: "source", source: "a&b=c" }, layer: "sound" },
-  { screen: "paths", view: "lanes", selection: { kind: "end", point: "app/encoder/main" }, layer: null },
+  { screen: "desk", view: "lanes", selection: null, stage: null, layer: null },
+  { screen: "takes", view: "lanes", selection: null, stage: null, layer: "keys" },
+  {
+    screen: "desk",
+    view: "table",
+    selection: { kind: "send", mix: "viewers", source: "sea-mic" },
+    stage: null,
+    layer: "cables",
+  },
+  { screen: "desk", view: "lanes", selection: { kind: "mix", mix: "my-ears" }, stage: null, layer: null },
+  { screen: "desk", view: "table", selection: { kind: "source", source: "a&b=c" }, stage: null, layer: "sound" },
+  { screen: "paths", view: "lanes", selection: { kind: "end", point: "app/encoder/main" }, stage: null, layer: null },
+  { screen: "voice", view: "lanes", selection: { kind: "source", source: "host" }, stage: "0af3", layer: null },
   {
     screen: "paths",
     view: "lanes",
     selection: { kind: "way", source: "host", point: "device/headset/out" },
+    stage: null,
     layer: "cards",
   },
 ];
@@ -35,6 +43,7 @@ test.each([
   "?at=end/nothing/x/y",
   "?at=way/host",
   "?at=way/host/app/x/",
+  "?stage=A/B",
   "?open=door&view=upside-down",
 ])("an address that names nothing leads to the plain Desk: %s", (search) => {
   expect(addressOf(placeOf("/", search))).toBe("/");

@@ -1,7 +1,7 @@
 import { navigate, useLocationProperty } from "wouter/use-browser-location";
 
 /** The screens, by their address. */
-const screens = { desk: "/", paths: "/paths", gear: "/gear", takes: "/takes" } as const;
+const screens = { desk: "/", paths: "/paths", voice: "/voice", gear: "/gear", takes: "/takes" } as const;
 
 /** What can lie over a screen; one at a time. */
 const layers = [
@@ -40,6 +40,8 @@ export interface Place {
   screen: Screen;
   view: "lanes" | "table";
   selection: Selection;
+  /** The processor that the workshop shows large; null: the first, or none. */
+  stage: string | null;
   layer: Layer | null;
 }
 
@@ -51,15 +53,17 @@ export function placeOf(path: string, search: string): Place {
     screen,
     view: values.get("view") === "table" ? "table" : "lanes",
     selection: selectionOf(values.get("at")),
+    stage: /^[a-z0-9-]{1,40}$/.exec(values.get("stage") ?? "")?.[0] ?? null,
     layer: layers.find((l) => l === values.get("open")) ?? null,
   };
 }
 
 /** The address of a place. */
-export function addressOf({ screen, view, selection, layer }: Place): string {
+export function addressOf({ screen, view, selection, stage, layer }: Place): string {
   const values = new URLSearchParams();
   if (view !== "lanes") values.set("view", view);
   if (selection) values.set("at", textOf(selection));
+  if (stage !== null) values.set("stage", stage);
   if (layer) values.set("open", layer);
   // Slashes may stand in a query, and read better.
   const search = values.toString().replaceAll("%2F", "/");
@@ -120,12 +124,17 @@ function go(place: Place, replace: boolean) {
 
 /** Goes to a screen, and leaves behind what was selected and open. */
 export function goTo(screen: Screen) {
-  go({ ...placeNow(), screen, selection: null, layer: null }, false);
+  go({ ...placeNow(), screen, selection: null, stage: null, layer: null }, false);
 }
 
 /** Goes to something on a screen. */
 export function showOn(screen: Screen, selection: NonNullable<Selection>) {
-  go({ ...placeNow(), screen, selection, layer: null }, false);
+  go({ ...placeNow(), screen, selection, stage: null, layer: null }, false);
+}
+
+/** Shows a processor of the chosen chain large. */
+export function showStage(stage: string | null) {
+  go({ ...placeNow(), stage }, true);
 }
 
 /** The address of a screen, for a link. */
@@ -141,8 +150,9 @@ export function select(selection: Selection) {
 
 /** Selects nothing any more; where the focus was in the inspector, it goes back to what that was about. */
 export function closeInspector() {
-  const { selection } = placeNow();
-  if (!selection) return;
+  const { selection, screen } = placeNow();
+  // In the workshop it is what the screen is about.
+  if (!selection || screen === "voice") return;
   select(null);
   if (document.activeElement?.closest("aside"))
     document.querySelector<HTMLElement>(`[data-focus="${CSS.escape(textOf(selection))}"]`)?.focus();

@@ -1,11 +1,11 @@
 import { Slider } from "radix-ui";
 import { type KeyboardEvent, useRef } from "react";
 import type { Parameter } from "@/core/api/client";
+import { allowedText, readValue, shareOf, valueAt, valueText } from "@/shared/forms/parameters";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Switch } from "@/shared/ui/Switch";
 import { ValueField } from "@/shared/ui/ValueField";
-import { allowedText, readValue, shareOf, valueAt, valueText } from "./parameters";
 import { turnKey, turns } from "./previews";
 
 /** Places on a slider: fine enough for a hand, and a key moves by one hundredth. */

@@ -1,17 +1,16 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Processor, ProcessorType, Show } from "@/core/api/client";
 import { gateStates, ProcessorMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
+import { storedValue } from "@/shared/forms/parameters";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Switch } from "@/shared/ui/Switch";
-import { type ChainPlace, useChainStep, useChangeProcessor } from "./changes";
+import { type ChainPlace, useChainStep } from "./changes";
 import { KeyChoice } from "./KeyChoice";
 import { ParameterRow } from "./ParameterRow";
-import { storedValue, valueText } from "./parameters";
-import { previewProcessor } from "./previews";
+import { useTurning } from "./turning";
 
 /** What a gate does; what is no gate, or is bypassed, does nothing. */
 const gateWords: Record<(typeof gateStates)[number], string> = {
@@ -37,17 +36,8 @@ interface Props {
 
 /** One processor of a chain: what it does now, and, opened, all that can be set on it. */
 export function ProcessorCard({ show, place, processor, type, index, count, open, onOpen }: Props) {
-  const { mutate, mutateAsync, editing } = useChangeProcessor(place, (of, change) =>
-    [
-      ...(change.bypassed === undefined ? [] : [of.bypassed ? "bypassed" : "at work"]),
-      ...type.parameters
-        .filter((p) => change.values?.[p.key] !== undefined)
-        .map((p) => `${p.name} ${valueText(p, storedValue(p, of.values))}`),
-    ].join(", "),
-  );
+  const { set, preview, store, editing } = useTurning(place, processor.id, type);
   const step = useChainStep(place);
-  const queries = useQueryClient();
-  const set = (change: Parameters<typeof mutate>[0]["change"]) => mutate({ processor: processor.id, change });
   const movable = count > 1;
   return (
     <li className="rounded-md border border-line">
@@ -77,13 +67,8 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
               parameter={parameter}
               processor={processor.id}
               value={storedValue(parameter, processor.values)}
-              onPreview={(value) => previewProcessor(queries, place, processor.id, parameter.key, value)}
-              onChange={(value) => {
-                const change = { values: { [parameter.key]: value } };
-                mutateAsync({ processor: processor.id, change }).catch(() =>
-                  previewProcessor(queries, place, processor.id, parameter.key, null),
-                );
-              }}
+              onPreview={(value) => preview(parameter.key, value)}
+              onChange={(value) => store({ [parameter.key]: value })}
               onEditing={editing}
             />
           ))}

@@ -83,18 +83,33 @@ export function useChangeProcessor(
 }
 
 type Step =
-  | { kind: "add"; type: ProcessorType["key"]; keys?: Processor["keys"] }
+  | { kind: "add"; type: ProcessorType["key"]; keys?: Processor["keys"]; index?: number }
+  /** Another with the same settings, right after it. */
+  | { kind: "duplicate"; processor: string; index: number }
+  /** All at once. */
+  | { kind: "bypass"; bypassed: boolean }
+  /** The chain of another source or mix, as a point, in place of this one. */
+  | { kind: "copy"; from: string }
   | { kind: "remove"; processor: string }
   | { kind: "move"; processor: string; index: number }
   | { kind: "preset"; preset: ChainPreset["key"] | null };
 
-/** Adds, removes and moves processors, and puts a preset in place of a chain. */
+/** Adds, removes, moves and doubles processors, bypasses all, and puts a preset or another chain in place of a chain. */
 export function useChainStep({ source = "", mix = "" }: ChainPlace) {
   return useStep((step: Step, seen): Promise<Show> => {
     const inSource = mix === "";
     const inMix = source === "";
-    if (step.kind === "add") {
-      const body = { type: step.type, keys: step.keys };
+    if (step.kind === "bypass") {
+      const body = { bypassed: step.bypassed };
+      return inSource
+        ? answer(api.PUT("/api/shows/{show}/sources/{source}/chain/bypass", { ...to(seen, { source }), body }))
+        : answer(api.PUT("/api/shows/{show}/mixes/{mix}/chain/bypass", { ...to(seen, { mix }), body }));
+    }
+    if (step.kind === "add" || step.kind === "duplicate") {
+      const body =
+        step.kind === "add"
+          ? { type: step.type, keys: step.keys, index: step.index }
+          : { copyOf: step.processor, index: step.index + 1 };
       if (inSource)
         return answer(api.POST("/api/shows/{show}/sources/{source}/chain", { ...to(seen, { source }), body }));
       if (inMix) return answer(api.POST("/api/shows/{show}/mixes/{mix}/chain", { ...to(seen, { mix }), body }));
@@ -141,7 +156,7 @@ export function useChainStep({ source = "", mix = "" }: ChainPlace) {
             }),
           );
     }
-    const body = { preset: step.preset };
+    const body = step.kind === "copy" ? { copyOf: step.from } : { preset: step.preset };
     return inSource
       ? answer(api.PUT("/api/shows/{show}/sources/{source}/chain", { ...to(seen, { source }), body }))
       : answer(api.PUT("/api/shows/{show}/mixes/{mix}/chain", { ...to(seen, { mix }), body }));

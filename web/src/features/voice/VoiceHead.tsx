@@ -1,0 +1,144 @@
+import { ChevronDown, Copy, Ear, Power, Wand2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import type { ChainPreset, Processor, Show } from "@/core/api/client";
+import { ProcessorMeter } from "@/core/api/generated/live";
+import { meters, onPaint } from "@/core/meters/meters";
+import { select } from "@/core/place/place";
+import { type ChainPlace, useChainStep } from "@/features/chains";
+import { toggleListen, useListening } from "@/features/listen";
+import { SourceSign } from "@/shared/look/sources";
+import { Button } from "@/shared/ui/Button";
+import { Menu } from "@/shared/ui/Menu";
+
+interface Props {
+  show: Show;
+  place: ChainPlace;
+  chain: Processor[];
+  presets: ChainPreset[];
+  name: string;
+}
+
+/** Whose chain it is, and what can be done with all of it. */
+export function VoiceHead({ show, place, chain, presets, name }: Props) {
+  const step = useChainStep(place);
+  const listening = useListening((s) =>
+    place.mix === undefined ? s.wish.source === place.source : s.wish.mix === place.mix,
+  );
+  const source = show.sources.find((s) => s.id === place.source && place.mix === undefined);
+  const bypassed = chain.length > 0 && chain.every((p) => p.bypassed);
+  const others = [
+    ...show.sources
+      .filter((s) => s.id !== place.source && s.chain.length > 0)
+      .map((s) => ({ words: s.name, point: `source/${s.id}`, count: s.chain.length })),
+    ...show.mixes
+      .filter((m) => m.id !== place.mix && m.chain.length > 0)
+      .map((m) => ({ words: `The mix ${m.name}`, point: `mix/${m.id}`, count: m.chain.length })),
+  ];
+  return (
+    <header className="flex min-h-11 shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-line border-b px-3 py-1">
+      <h1 className="text-xs font-semibold text-quiet">
+        Voice <span className="font-normal max-lg:hidden">· clean up a sound</span>
+      </h1>
+      <Menu
+        trigger={
+          <Button className="h-8 max-w-72 min-w-0" aria-label={`Whose chain: ${name}`}>
+            {source && <SourceSign source={source} />}
+            <span className="truncate font-semibold">{name}</span>
+            <ChevronDown size={14} />
+          </Button>
+        }
+        title="Whose chain"
+        items={[
+          ...show.sources.map((s) => ({
+            words: s.name,
+            group: "Sources",
+            icon: <SourceSign source={s} />,
+            chosen: s.id === place.source && place.mix === undefined,
+            onSelect: () => select({ kind: "source", source: s.id }),
+          })),
+          ...show.mixes.map((m) => ({
+            words: m.name,
+            group: "Mixes",
+            chosen: m.id === place.mix,
+            onSelect: () => select({ kind: "mix", mix: m.id }),
+          })),
+        ]}
+      />
+      <Button
+        tone={listening ? "lit" : "plain"}
+        className="h-8"
+        aria-pressed={listening}
+        icon={<Ear size={14} />}
+        title="Listen to it alone, in this window: nobody else hears another sound for it"
+        onClick={() => toggleListen(place.mix === undefined ? { source: place.source } : { mix: place.mix })}
+      >
+        {listening ? "Listening" : "Listen"}
+      </Button>
+      <ChainLatency processors={chain} />
+      <div className="flex grow flex-wrap justify-end gap-1">
+        <Button
+          className="h-8"
+          tone={bypassed ? "lit" : "plain"}
+          aria-pressed={bypassed}
+          disabled={chain.length === 0}
+          icon={<Power size={14} />}
+          title="For everybody who hears it: the sound passes the whole chain unchanged, at the same time"
+          onClick={() => step.mutate({ kind: "bypass", bypassed: !bypassed })}
+        >
+          {bypassed ? "All bypassed" : "Bypass all"}
+        </Button>
+        <Menu
+          trigger={
+            <Button className="h-8" icon={<Wand2 size={14} />}>
+              Presets
+            </Button>
+          }
+          title="In place of this chain"
+          items={[
+            ...presets.map((p) => ({
+              words: p.name,
+              hint: p.says,
+              onSelect: () => step.mutate({ kind: "preset", preset: p.key }),
+            })),
+            ...(chain.length > 0
+              ? [{ words: "No processors", onSelect: () => step.mutate({ kind: "preset", preset: null }) }]
+              : []),
+          ]}
+        />
+        <Menu
+          trigger={
+            <Button className="h-8" icon={<Copy size={14} />} disabled={others.length === 0}>
+              Copy from
+            </Button>
+          }
+          title="The chain of another, in place of this one"
+          items={others.map((o) => ({
+            words: o.words,
+            hint: `${o.count} ${o.count === 1 ? "processor" : "processors"}`,
+            onSelect: () => step.mutate({ kind: "copy", from: o.point }),
+          }))}
+        />
+      </div>
+    </header>
+  );
+}
+
+/** What the chain adds in time. */
+function ChainLatency({ processors }: { processors: Processor[] }) {
+  const text = useRef<HTMLSpanElement>(null);
+  const ids = useRef(processors);
+  ids.current = processors;
+  useEffect(() => {
+    let written = 0;
+    return onPaint((now) => {
+      if (now - written < 250 || !text.current) return;
+      written = now;
+      const frames = ids.current.reduce(
+        (sum, p) => sum + Math.max(0, meters.processor(p.id, ProcessorMeter.latency) || 0),
+        0,
+      );
+      text.current.textContent = frames === 0 ? "adds no delay" : `adds ${(frames / 48).toFixed(1)} ms`;
+    });
+  }, []);
+  return <span ref={text} className="text-xs text-quiet" />;
+}
