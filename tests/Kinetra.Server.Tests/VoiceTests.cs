@@ -106,6 +106,116 @@ public sealed class VoiceTests(RunningServer server) : IClassFixture<RunningServ
         (await LastBlockAsync(look))[1].ShouldBe(10, 0.3f);
     }
 
+    [Fact]
+    public async Task Who_auditions_a_chain_without_itself_hears_it_as_loud_as_with_it_and_is_told_the_difference()
+    {
+        var tone = await ToneAsync();
+        var (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{tone}/chain", """{"type":"utility"}""");
+        var utility = Chained(show, tone)[0];
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/sources/{tone}/chain/{utility}", """{"values":{"gain":-12}}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        using var ears = await server.ConnectAsync("/api/listen");
+
+        // The plain sound first: from one to the other it fades, and nothing is held up.
+        await RunningServer.SendTextAsync(ears, $$"""{"source":"{{tone}}"}""");
+        (await HeardAsync(ears, _ => true)).Peak.ShouldBe(-32, 0.2);
+        await RunningServer.SendTextAsync(ears, $$$"""{"audition":{"place":"source/{{{tone}}}","kind":"Without"}}""");
+        var (peak, difference) = await HeardAsync(ears, d => d is not null);
+        difference!.Value.ShouldBe(-12, 0.1);
+        (await HeardAsync(ears, _ => true)).Peak.ShouldBe(-32, 0.2);
+        peak.ShouldBeLessThan(-19);
+        await RunningServer.SendTextAsync(ears, $$$"""{"audition":{"place":"source/{{{tone}}}","kind":"Without","processor":"{{{utility}}}"}}""");
+        (await HeardAsync(ears, d => d is not null)).Difference!.Value.ShouldBe(-12, 0.1);
+        await RunningServer.SendTextAsync(ears, $$"""{"source":"{{tone}}"}""");
+        (await HeardAsync(ears, _ => true)).Peak.ShouldBe(-32, 0.2);
+    }
+
+    [Theory]
+    [InlineData("""{"audition":{"place":"source/nobody","kind":"Without"}}""", "audition")]
+    [InlineData("""{"audition":{"place":"source/record-shelf","kind":"Change"}}""", "audition")]
+    [InlineData("""{"audition":{"place":"source/record-shelf","kind":"Part","processor":"nobody","part":1}}""", "audition")]
+    [InlineData("""{"audition":{"place":"source/record-shelf","kind":"Louder"}}""", "message")]
+    [InlineData("""{"audition":{"place":"stage/x","kind":"Without"}}""", "message")]
+    [InlineData("""{"mix":"viewers","audition":{"place":"source/record-shelf","kind":"Without"}}""", "message")]
+    public async Task What_cannot_be_auditioned_is_answered_with_words(string wish, string where)
+    {
+        using var ears = await server.ConnectAsync("/api/listen");
+        await RunningServer.SendTextAsync(ears, wish);
+        var (type, data) = await RunningServer.ReceiveAsync(ears);
+        type.ShouldBe(WebSocketMessageType.Text);
+        var words = JsonNode.Parse(data)!;
+        ((string)words["where"]!).ShouldBe(where);
+        ((string)words["what"]!).ShouldNotBeNullOrWhiteSpace();
+        ((string)words["allowed"]!).ShouldNotBeNullOrWhiteSpace();
+    }
+
+    [Fact]
+    public async Task A_processor_and_a_chain_are_copied_as_others_of_their_own_and_all_of_a_chain_is_bypassed_as_one_step()
+    {
+        var gate = await AddAsync("gate");
+        (await server.SendAsync(HttpMethod.Patch, $"{Chain}/{gate}", """{"values":{"threshold":-33}}""")).Status.ShouldBe(200);
+        var (status, show) = await server.SendAsync(HttpMethod.Post, Chain, $$"""{"copyOf":"{{gate}}","index":0}""");
+        status.ShouldBe(200);
+        var chain = ChainNode(show, "record-shelf");
+        ((double)chain[0]!["values"]!["threshold"]!).ShouldBe(-33);
+        ((string)chain[0]!["id"]!).ShouldNotBe(gate);
+        (status, show) = await server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/mixes/viewers/chain", """{"copyOf":"source/record-shelf"}""");
+        status.ShouldBe(200);
+        show["mixes"]!.AsArray().Single(m => (string)m!["id"]! == "viewers")!["chain"]!.AsArray().Select(p => (string)p!["id"]!).ShouldNotContain(gate);
+        (status, show) = await server.SendAsync(HttpMethod.Put, $"{Chain}/bypass", """{"bypassed":true}""");
+        status.ShouldBe(200);
+        ChainNode(show, "record-shelf").ShouldAllBe(p => (bool)p!["bypassed"]!);
+        var step = (long)show["toUndo"]!["revision"]!;
+        (status, show) = await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/undo", $$"""{"step":{{step}}}""");
+        status.ShouldBe(200);
+        ChainNode(show, "record-shelf").ShouldAllBe(p => !(bool)p!["bypassed"]!);
+    }
+
+    [Theory]
+    [InlineData("POST", "", """{"type":"gate","copyOf":"x"}""", "type")]
+    [InlineData("POST", "", "{}", "type")]
+    [InlineData("POST", "", """{"copyOf":"nobody"}""", "copyOf")]
+    [InlineData("PUT", "", """{"copyOf":"source/nobody"}""", "copyOf")]
+    [InlineData("PUT", "", """{"copyOf":"cable/x"}""", "copyOf")]
+    [InlineData("PUT", "", """{"copyOf":"source/host-mic","preset":"voiceClose"}""", "preset")]
+    [InlineData("PUT", "/bypass", """{"bypassed":true}""", "chain")]
+    public async Task What_cannot_be_copied_or_bypassed_is_answered_with_words(string method, string path, string body, string where)
+    {
+        var (status, problem) = await server.SendAsync(new HttpMethod(method), Chain + path, body);
+        status.ShouldBe(422);
+        ((string)problem["problems"]![0]!["where"]!).ShouldBe(where);
+    }
+
+    // Steps until what comes back says so: the highest sample of the last sound that came, dBFS, and the last difference that was told.
+    private async Task<(double Peak, double? Difference)> HeardAsync(ClientWebSocket ears, Func<double?, bool> enough)
+    {
+        double? difference = null;
+        var peak = double.NegativeInfinity;
+        var sounds = 0;
+        while (sounds < 30 || !enough(difference))
+        {
+            var receiving = RunningServer.ReceiveAsync(ears);
+            while (!receiving.IsCompleted)
+            {
+                await server.StepAsync(0.05);
+            }
+
+            var (type, data) = await receiving;
+            if (type == WebSocketMessageType.Text)
+            {
+                difference = (double)JsonNode.Parse(data)!["difference"]!;
+                continue;
+            }
+
+            sounds++;
+            peak = 20 * Math.Log10(MemoryMarshal.Cast<byte, float>(data.AsSpan(16)).ToArray().Max(Math.Abs) + 1e-9);
+        }
+
+        return (peak, difference);
+    }
+
+    private static JsonArray ChainNode(JsonNode show, string source) => show["sources"]!.AsArray().Single(s => (string)s!["id"]! == source)!["chain"]!.AsArray();
+
     private async Task<string> AddAsync(string type)
     {
         var (status, show) = await server.SendAsync(HttpMethod.Post, Chain, $$"""{"type":"{{type}}"}""");

@@ -232,3 +232,32 @@ test("a processor is doubled, a chain is copied from another, and an empty one o
   const ids = [...(await chainOf(stepped, shelf)), ...(await chainOf(stepped, "skerry-keeper"))].map((p) => p.id);
   expect(new Set(ids).size).toBe(6);
 });
+
+test("with and without are heard by oneself alone, as loud as one another, and end with the workshop", async ({
+  page,
+  stepped,
+}) => {
+  const tone = await addTone(stepped);
+  await add(stepped, tone, "utility", "equaliser");
+  const [utility] = await chainOf(stepped, tone);
+  await stepped.send("PATCH", `/api/shows/LIVE/sources/${tone}/chain/${utility?.id}`, { values: { gain: -9 } });
+  await openVoice(page, stepped, tone, "steady");
+  const heard = page.getByRole("status").filter({ hasText: "LU made up" });
+  await page.getByRole("button", { name: "Without", exact: true }).click();
+  await expect(page.getByText("You hear steady: without")).toBeVisible();
+  await expect
+    .poll(async () => {
+      await stepped.step(0.2);
+      return heard.allInnerTexts();
+    })
+    .toEqual(["as loud as with: −9.0 LU made up"]);
+  // What everybody else gets, and what is recorded, is as it was.
+  const meanwhile = await record(page, stepped, 1);
+  expect(rms(meanwhile("steady").left)).toBeCloseTo(-32.01, 1);
+  await station(page, "Equaliser").click();
+  await page.getByRole("button", { name: "Band 2 alone", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Band 2 alone", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("button", { name: "Without", exact: true })).toHaveAttribute("aria-pressed", "false");
+  await page.getByRole("link", { name: "Desk" }).click();
+  await expect(page.getByText(/^You hear/)).toBeHidden();
+});

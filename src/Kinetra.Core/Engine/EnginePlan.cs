@@ -208,8 +208,12 @@ public sealed class EnginePlan
         Point before = at > 0
             ? new StagePoint(run.Steps[at - 1].Id)
             : run.Place is MixPoint mix ? mix with { Tap = Tap.BeforeChain } : (SourcePoint)run.Place with { Tap = Tap.BeforeChain };
-        return new RunningProcessor(step.Slot, before, step.Keys);
+        return new RunningProcessor(id, step.Slot, before, step.Keys);
     }
+
+    /// <summary>The processors of the chain that leads to a source's or a mix's point, in order, as they run; empty: it has none.</summary>
+    public ImmutableArray<RunningProcessor> ChainOf(Point place) =>
+        place is SendPoint ? [] : [.. (_chains.At(place)?.Steps ?? []).Select(s => Find(s.Id)!)];
 
     /// <summary>What a point gives, or null.</summary>
     internal Outlet? OutletAt(Point point) => point is StagePoint stage ? _chains.Stage(stage.Id)?.Step.Slot.Stage : _outlets.GetValueOrDefault(point);

@@ -20,6 +20,9 @@ public sealed class Listener
     /// <summary>What is listened to, once the fade to it is over; null: nothing.</summary>
     public AudioRing? Ring => _ring.Wanted;
 
+    /// <summary>True while it fades from one ring to another, or is about to: both must go on.</summary>
+    public bool IsTurning => !_ring.IsSettled;
+
     /// <summary>Frames that this listener lost so far, since it was too slow.</summary>
     public long Lost { get; private set; }
 

@@ -48,6 +48,7 @@ public sealed partial class Compressor : IProcessor
         Usually = "After the gate, the de-esser and the equaliser: it lifts what is left, so let that be what is wanted.",
         Plain = [PlainControl.Of("even", "How even", "lively", "even", ("threshold", -16, -36), ("ratio", 1.5, 5), ("makeUp", 1, 11))],
         Curve = Draw,
+        Neutral = ProcessorType.Nothing(("ratio", 1), ("makeUp", 0)),
         KeyUse = KeyUse.Optional,
         Reduces = true,
         MostGain = s => 1 + (s.Values[(int)At.Blend] / 100 * (Ballistics.Factor(s.Values[(int)At.MakeUp]) - 1)),

@@ -43,6 +43,7 @@ public sealed partial class DeEsser : IProcessor
         Usually = "Before an equaliser that raises the top, and before the compressor, which would bring sharp sounds up again.",
         Plain = [PlainControl.Of("soft", "Sharp s and sh", "as they are", "soft", ("threshold", 12, -6), ("range", 2, 14))],
         Curve = Draw,
+        Neutral = ProcessorType.Nothing(("range", 0)),
         Reduces = true,
         Make = s => new DeEsser(s),
         SideBySide = () => new Beside(),

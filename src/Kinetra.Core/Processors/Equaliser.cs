@@ -37,6 +37,8 @@ public static class Equaliser
             PlainControl.Of("full", "The bottom", "thinner", "fuller", ("shape1", (int)Shape.LowShelf, (int)Shape.LowShelf), ("gain1", -9, 9)),
         ],
         Curve = v => new(Response: Filtering.Response(Type!, v, isInBands: true)),
+        PartAlone = Alone,
+        Parts = Bands,
         Design = Design,
         Sections = Bands,
         Make = s => new Filtering(s, Design, Bands),
@@ -54,6 +56,19 @@ public static class Equaliser
             new($"gain{number}", $"Gain {number}", "dB", -24, 24, 0, ParameterScale.Decibels, "How much louder or quieter; a notch does not use it."),
             new($"q{number}", $"Q {number}", "", 0.1, 18, number is 1 or Bands ? 0.7 : 1, ParameterScale.Logarithmic, "How narrow: of a peak, its frequency over its width; a high one rings."),
         ];
+    }
+
+    // What a band works on: around the middle of a peak or a notch, or that side of a shelf.
+    private static BiquadCoefficients[] Alone(ImmutableArray<double> values, int part)
+    {
+        var band = values.AsSpan().Slice(part * EachBand, EachBand);
+        var (frequency, q) = (band[1], band[3]);
+        return (Shape)(int)band[0] switch
+        {
+            Shape.LowShelf => [FilterDesign.LowPass(frequency, Math.Sqrt(0.5)), FilterDesign.LowPass(frequency, Math.Sqrt(0.5))],
+            Shape.HighShelf => [FilterDesign.HighPass(frequency, Math.Sqrt(0.5)), FilterDesign.HighPass(frequency, Math.Sqrt(0.5))],
+            _ => [BiquadCoefficients.BandPass(Math.Min(frequency, 19_000), q, Signal.AudioFormat.SampleRate)],
+        };
     }
 
     private static void Design(ReadOnlySpan<double> values, Span<BiquadCoefficients> sections)

@@ -48,6 +48,7 @@ public sealed class Exciter : IProcessor
         ],
         Curve = v => new(Response: ResponseCurve.Of(
             [FilterDesign.Through], [LowDesign(v[(int)At.LowFrequency]), HighDesign(v[(int)At.HighFrequency])])),
+        Neutral = ProcessorType.Nothing(("lowAmount", 0), ("highAmount", 0)),
         LatencyOf = _ => Waits,
         MostGain = s => 1 + ((s.Values[(int)At.LowAmount] + s.Values[(int)At.HighAmount]) / 100),
         Make = s => new Exciter(s),

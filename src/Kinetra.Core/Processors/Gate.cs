@@ -55,6 +55,7 @@ public sealed partial class Gate : IProcessor
             PlainControl.Of("shut", "How much of the room is shut out", "a little", "all of it", ("range", 3, 60)),
         ],
         Curve = Draw,
+        Neutral = ProcessorType.Nothing(("range", 0)),
         KeyUse = KeyUse.Optional,
         Reduces = true,
         LatencyOf = v => Ballistics.WholeFrames(v[(int)At.LookAhead]),

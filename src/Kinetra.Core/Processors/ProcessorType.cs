@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Kinetra.Core.Dsp;
 
 namespace Kinetra.Core.Processors;
 
@@ -67,6 +68,28 @@ public sealed record ProcessorType(string Key, string Name, string Purpose, stri
     /// <summary>What it does with these values, one for each parameter, to be drawn.</summary>
     [JsonIgnore]
     public Func<ImmutableArray<double>, ProcessorCurve> Curve { get; init; } = _ => ProcessorCurve.None;
+
+    /// <summary>Values with which it does nothing but what it always does (turn the phase at a split), so that what it changes can be heard alone; empty: it has none.</summary>
+    public ImmutableSortedDictionary<string, double> Neutral { get; init; } = ImmutableSortedDictionary<string, double>.Empty;
+
+    /// <summary>Of one that works in parts (bands): the filter that lets one of them be heard alone, of its values and the part's number from 0; null: it has none.</summary>
+    [JsonIgnore]
+    internal Func<ImmutableArray<double>, int, BiquadCoefficients[]>? PartAlone { get; init; }
+
+    /// <summary>How many parts can be heard alone.</summary>
+    public int Parts { get; init; }
+
+    /// <summary>Makes the values with which it does nothing.</summary>
+    internal static ImmutableSortedDictionary<string, double> Nothing(params ReadOnlySpan<(string Parameter, double Value)> values)
+    {
+        var all = ImmutableSortedDictionary.CreateBuilder<string, double>();
+        foreach (var (parameter, value) in values)
+        {
+            all.Add(parameter, value);
+        }
+
+        return all.ToImmutable();
+    }
 
     /// <summary>Frames by which it delays the sound once these values have arrived; see <see cref="IProcessor.Latency"/>.</summary>
     [JsonIgnore]

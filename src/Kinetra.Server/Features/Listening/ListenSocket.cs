@@ -6,6 +6,7 @@ using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Voice;
 using Kinetra.Server.Live;
 using Kinetra.Server.Outputs;
 using Kinetra.Server.Sockets;
@@ -14,7 +15,8 @@ namespace Kinetra.Server.Features.Listening;
 
 /// <summary>
 /// Sound down, for one window's ears. The client says what it wants to hear with <c>{"mix": id}</c>, <c>{"source": id}</c>
-/// or <c>{}</c> for nothing. Binary messages of little-endian values: engine frame of the first sample (f64), frames (u32),
+/// or <c>{}</c> for nothing; <c>{"audition": …}</c> for a form of a chain's sound that only it hears (<see cref="AuditionWish"/>): by how many LU that was louder with than
+/// without is told with <c>{"difference": LU}</c>. Binary messages of little-endian values: engine frame of the first sample (f64), frames (u32),
 /// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
 /// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
 /// </summary>
@@ -23,8 +25,11 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
     private static readonly TimeSpan Every = TimeSpan.FromMilliseconds(2);
+
+    // A tenth of a unit is told.
+    private const double LeastNews = 0.05;
     private static readonly RigProblem NotUnderstood = new(
-        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, or {} for nothing");
+        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, {\"audition\": {\"place\", \"kind\", \"processor\", \"part\"}}, or {} for nothing");
 
     private static readonly RigProblem Held = new("output", "Another window plays this output.", "that window; or taking it over");
 
@@ -36,7 +41,9 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
         await await Task.WhenAny(reading, writing);
     });
 
-    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null, string? Window = null, bool TakeOver = false);
+    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null, AuditionWish? Audition = null, string? Window = null, bool TakeOver = false);
+
+    private sealed record Matched(double Difference);
 
     // The reader of messages and the writer of sound meet in two fields, each written by one of them.
     private sealed class Session : IDisposable
@@ -65,7 +72,7 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
             try
             {
                 var wish = JsonSerializer.Deserialize<Wish>(message, RigJson.Options) ?? new Wish();
-                if ((wish.Mix is null ? 0 : 1) + (wish.Source is null ? 0 : 1) + (wish.Point is null ? 0 : 1) > 1)
+                if ((wish.Mix is null ? 0 : 1) + (wish.Source is null ? 0 : 1) + (wish.Point is null ? 0 : 1) + (wish.Audition is null ? 0 : 1) > 1)
                 {
                     _problem = NotUnderstood;
                     return Task.CompletedTask;
@@ -78,6 +85,15 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
                         wish switch { { Mix: not null } => "mix", { Source: not null } => "source", _ => "point" },
                         $"There is no “{wish.Mix ?? wish.Source ?? wish.Point!.ToString()}”.",
                         "what the show or the computer has now");
+                    return Task.CompletedTask;
+                }
+
+                if (wish.Audition is { } audition && (!_host.IsRunning || !audition.FitsIn(_playing.Plan)))
+                {
+                    _problem = new RigProblem(
+                        "audition",
+                        "This cannot be heard of that chain.",
+                        "a source or a mix of the show that has processors: without one of them or all, what one changes, or a part that it has");
                     return Task.CompletedTask;
                 }
 
@@ -126,6 +142,7 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
             var left = new float[MaxFrames];
             var right = new float[MaxFrames];
             var message = new byte[HeaderBytes + (2 * MaxFrames * sizeof(float))];
+            (AuditionWish? Of, double Difference) told = default;
             while (socket.State == WebSocketState.Open && _ears.State != OutputState.Ended && await timer.WaitForNextTickAsync(cancel))
             {
                 if (Interlocked.Exchange(ref _problem, null) is { } problem)
@@ -133,7 +150,21 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
                     await SocketEndpoint.SendJsonAsync(socket, problem, cancel);
                 }
 
-                _ears.Turn(_host.IsRunning ? PointOf(_wish) : null);
+                if (_host.IsRunning && _wish.Audition is { } audition)
+                {
+                    _ears.Turn(audition);
+                    if (_ears.Difference is { } difference && (told.Of != audition || Math.Abs(difference - told.Difference) >= LeastNews))
+                    {
+                        told = (audition, difference);
+                        await SocketEndpoint.SendJsonAsync(socket, new Matched(Math.Round(difference, 2)), cancel);
+                    }
+                }
+                else
+                {
+                    told = default;
+                    _ears.Turn(_host.IsRunning ? PointOf(_wish) : null);
+                }
+
                 await _ears.GiveAsync(async () =>
                 {
                     int count;

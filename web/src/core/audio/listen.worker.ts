@@ -9,6 +9,8 @@ export type ToListenWorker =
 export type FromListenWorker =
   | { kind: "open" }
   | { kind: "closed" }
+  /** By how many LU what is auditioned is louder with than without. */
+  | { kind: "matched"; difference: number }
   | { kind: "wrong"; where: string; what: string; allowed: string };
 
 const headerBytes = 16;
@@ -33,8 +35,8 @@ function connect(url: string, ring: SoundRing) {
   };
   opened.onmessage = (event: MessageEvent<string | ArrayBuffer>) => {
     if (typeof event.data === "string") {
-      const { where, what, allowed } = JSON.parse(event.data) as { where: string; what: string; allowed: string };
-      post({ kind: "wrong", where, what, allowed });
+      const said = JSON.parse(event.data) as { where: string; what: string; allowed: string } | { difference: number };
+      post("difference" in said ? { kind: "matched", difference: said.difference } : { kind: "wrong", ...said });
       return;
     }
     const view = new DataView(event.data);

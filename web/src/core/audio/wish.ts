@@ -1,8 +1,19 @@
+/** A form of a chain's sound, for oneself alone: without a processor or all, only what one changes, or one part of it. */
+export interface Audition {
+  /** The point that the chain leads to. */
+  place: string;
+  kind: "Without" | "Change" | "Part";
+  processor?: string;
+  part?: number;
+}
+
 /** What is listened to, one of them: a mix, a source, or any other point as text. None: nothing. */
 export interface Wish {
   mix?: string;
   source?: string;
   point?: string;
+  /** A form of a chain's sound that nobody else hears. */
+  audition?: Audition;
   /** Of an output of a browser that mixes go to: the window that plays it. */
   window?: string;
   /** Another window loses it. */
@@ -10,4 +21,18 @@ export interface Wish {
 }
 
 /** Whether that is anything. */
-export const isAny = (wish: Wish) => wish.mix !== undefined || wish.source !== undefined || wish.point !== undefined;
+export const isAny = (wish: Wish) =>
+  wish.mix !== undefined || wish.source !== undefined || wish.point !== undefined || wish.audition !== undefined;
+
+/** Whether two wishes are for the same sound. */
+export function isSame(a: Wish, b: Wish): boolean {
+  return (
+    a.mix === b.mix &&
+    a.source === b.source &&
+    a.point === b.point &&
+    a.audition?.place === b.audition?.place &&
+    a.audition?.kind === b.audition?.kind &&
+    a.audition?.processor === b.audition?.processor &&
+    a.audition?.part === b.audition?.part
+  );
+}

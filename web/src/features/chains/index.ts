@@ -1,11 +1,6 @@
 import { lazy } from "react";
 
-export { typeOf, useCatalogue } from "./catalogue";
-export { type ChainPlace, chainAt, useChainStep } from "./changes";
-export { KeyChoice } from "./KeyChoice";
-export { ParameterRow } from "./ParameterRow";
 export { followTurns } from "./previews";
-export { useTurning, useValues } from "./turning";
 
 /** Its code comes when it is opened first. */
 export const ChainSection = lazy(() => import("./ChainSection").then((m) => ({ default: m.ChainSection })));

@@ -4,7 +4,7 @@ import { OutputGraph } from "@/core/audio/graph";
 import { restoreOutput, useOutputs } from "@/core/audio/outputs";
 import type { Player } from "@/core/audio/player";
 import { Control, Place } from "@/core/audio/soundRing";
-import { isAny, type Wish } from "@/core/audio/wish";
+import { isAny, isSame, type Wish } from "@/core/audio/wish";
 import { tell } from "@/core/notices/notices";
 
 interface ListenState {
@@ -18,6 +18,8 @@ interface ListenState {
   waiting: boolean;
   /** How long sound waits in this window, ms; null: nothing is played. */
   latencyMs: number | null;
+  /** By how many LU what is auditioned is louder with than without, which is made up for; null: not known yet. */
+  difference: number | null;
 }
 
 /** Listening belongs to this window alone: it changes nobody else's sound. */
@@ -27,6 +29,7 @@ export const useListening = create<ListenState>(() => ({
   gaps: 0,
   waiting: false,
   latencyMs: null,
+  difference: null,
 }));
 
 /** How long what played before goes on at most while the next output begins, ms. */
@@ -44,7 +47,7 @@ const players = new Set<Player>();
 
 /** Turns this window's ears to a mix, a source or another point; `{}` to nothing. From one to another it fades at the server. */
 export async function listen(wish: Wish, called = "") {
-  useListening.setState({ wish, called });
+  useListening.setState({ wish, called, difference: null });
   // Also what is about to be left: who stops listening hears nothing any more, nowhere.
   for (const player of players) player.wish(wish);
   try {
@@ -64,8 +67,7 @@ export async function listen(wish: Wish, called = "") {
 /** The same again stops it. */
 export function toggleListen(wish: Wish, called = "") {
   const { wish: now } = useListening.getState();
-  const same = now.mix === wish.mix && now.source === wish.source && now.point === wish.point;
-  void listen(same ? {} : wish, called);
+  void listen(isSame(now, wish) ? {} : wish, called);
 }
 
 let known: Show | null = null;
@@ -116,6 +118,7 @@ async function playOn(device: string): Promise<Playing> {
   const graph = await OutputGraph.of(device);
   const player = graph.play((message) => {
     if (message.kind === "wrong") tell("wrong", message.what, `Allowed: ${message.allowed}.`);
+    else if (message.kind === "matched") useListening.setState({ difference: message.difference });
     else useListening.setState({ waiting: message.kind === "closed" });
   });
   players.add(player);

@@ -2,7 +2,7 @@ import { GripVertical, Plus, Power, TriangleAlert } from "lucide-react";
 import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import type { OrderNote, Processor, ProcessorType, Show } from "@/core/api/client";
 import { showStage } from "@/core/place/place";
-import { type ChainPlace, typeOf, useChainStep, useTurning } from "@/features/chains";
+import { type ChainPlace, typeOf, useChainStep, useTurning } from "@/features/chains/parts";
 import { stop, useRoving } from "@/shared/focus/roving";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";

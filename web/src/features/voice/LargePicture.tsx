@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Processor, ProcessorType } from "@/core/api/client";
-import type { useTurning } from "@/features/chains";
-import { type ChainPlace, useValues } from "@/features/chains";
+import type { useTurning } from "@/features/chains/parts";
+import { type ChainPlace, useValues } from "@/features/chains/parts";
 import { decimal, signed } from "@/shared/look/format";
 import { useCurve } from "./curve";
 import { Facts } from "./Facts";

@@ -2,7 +2,7 @@ import { useRef } from "react";
 import type { Processor, ProcessorType } from "@/core/api/client";
 import { ProcessorMeter } from "@/core/api/generated/live";
 import { meters } from "@/core/meters/meters";
-import { useValues } from "@/features/chains";
+import { useValues } from "@/features/chains/parts";
 import { useCurve } from "./curve";
 import { Drawing } from "./Drawing";
 import { trace } from "./lines";

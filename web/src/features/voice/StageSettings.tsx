@@ -2,11 +2,19 @@ import { ArrowLeft, ArrowRight, Copy, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { OrderNote, Processor, ProcessorType, Show } from "@/core/api/client";
 import { showStage } from "@/core/place/place";
-import { type ChainPlace, KeyChoice, ParameterRow, useChainStep, type useTurning, useValues } from "@/features/chains";
+import {
+  type ChainPlace,
+  KeyChoice,
+  ParameterRow,
+  useChainStep,
+  type useTurning,
+  useValues,
+} from "@/features/chains/parts";
 import { storedValue } from "@/shared/forms/parameters";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { Switch } from "@/shared/ui/Switch";
+import { formsOfStage, HearRow } from "./Audition";
 import { PlainRow } from "./PlainRow";
 
 interface Props {
@@ -50,6 +58,11 @@ export function StageSettings({ show, place, processor, type, index, count, note
       </header>
       <div className="flex min-h-0 grow flex-col gap-2.5 overflow-auto px-3 py-2.5">
         <p className="text-xs text-quiet">{type.purpose}</p>
+        <HearRow
+          label={`Hear what ${type.name} does, for yourself alone`}
+          name={type.name}
+          forms={formsOfStage(place, processor, type, values)}
+        />
         {notes.map((note) => (
           <p key={note.words} className="rounded-md border border-lamp bg-lamp/10 px-2 py-1.5 text-xs">
             {note.words}

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import type { ChainPreset, ProcessorType, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { usePlace } from "@/core/place/place";
-import { type ChainPlace, chainAt, typeOf, useCatalogue, useChainStep, useTurning } from "@/features/chains";
+import { type ChainPlace, chainAt, typeOf, useCatalogue, useChainStep, useTurning } from "@/features/chains/parts";
 import { colorOf } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";

@@ -1,14 +1,15 @@
-import { ChevronDown, Copy, Ear, Power, Wand2 } from "lucide-react";
+import { ChevronDown, Copy, Power, Wand2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { ChainPreset, Processor, Show } from "@/core/api/client";
 import { ProcessorMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
 import { select } from "@/core/place/place";
-import { type ChainPlace, useChainStep } from "@/features/chains";
-import { toggleListen, useListening } from "@/features/listen";
+import { type ChainPlace, useChainStep } from "@/features/chains/parts";
 import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
+import { ForOneself, formsOf, HearRow, useAuditionEnds } from "./Audition";
+import { pointOf } from "./stages";
 
 interface Props {
   show: Show;
@@ -21,9 +22,8 @@ interface Props {
 /** Whose chain it is, and what can be done with all of it. */
 export function VoiceHead({ show, place, chain, presets, name }: Props) {
   const step = useChainStep(place);
-  const listening = useListening((s) =>
-    place.mix === undefined ? s.wish.source === place.source : s.wish.mix === place.mix,
-  );
+  const forms = chain.length > 0 ? formsOf(place) : formsOf(place).slice(0, 1);
+  useAuditionEnds(pointOf(place));
   const source = show.sources.find((s) => s.id === place.source && place.mix === undefined);
   const bypassed = chain.length > 0 && chain.every((p) => p.bypassed);
   const others = [
@@ -64,16 +64,8 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
           })),
         ]}
       />
-      <Button
-        tone={listening ? "lit" : "plain"}
-        className="h-8"
-        aria-pressed={listening}
-        icon={<Ear size={14} />}
-        title="Listen to it alone, in this window: nobody else hears another sound for it"
-        onClick={() => toggleListen(place.mix === undefined ? { source: place.source } : { mix: place.mix })}
-      >
-        {listening ? "Listening" : "Listen"}
-      </Button>
+      <HearRow label={`Hear ${name}, for yourself alone`} name={name} forms={forms} />
+      <ForOneself />
       <ChainLatency processors={chain} />
       <div className="flex grow flex-wrap justify-end gap-1">
         <Button

@@ -1,6 +1,6 @@
 import type { Processor, Show } from "@/core/api/client";
 import type { Selection } from "@/core/place/place";
-import type { ChainPlace } from "@/features/chains";
+import type { ChainPlace } from "@/features/chains/parts";
 
 /** The point that a chain leads to, as text. */
 export function pointOf({ source, mix }: ChainPlace): string {
