@@ -17,7 +17,7 @@ public sealed class StrictBodyTests(RunningServer server) : IClassFixture<Runnin
     [InlineData("POST", "/api/shows/LIVE/microphones", """{"client":"c","device":"d","label":"l","voices":[null]}""", "voices", "This list cannot be used.")]
     [InlineData("PATCH", "/api/shows/LIVE/mixes/viewers", """{"name":"a\u0000b"}""", "mixes[1].name", "The name holds a control character.")]
     [InlineData("PATCH", "/api/shows/LIVE/mixes/viewers", """{"name":"\u200b\u2060"}""", "mixes[1].name", "The name is only spaces.")]
-    [InlineData("POST", "/api/shows/LIVE/sources/host-mic/chain", """{"type":null}""", "$.type", "This is not understood.")]
+    [InlineData("POST", "/api/shows/LIVE/sources/host-mic/chain", """{"type":null}""", "type", "A processor is of a type, or a copy of another.")]
     [InlineData("POST", "/api/shows/LIVE/cables/x/feeds", """{"from":null}""", "$.from", "This is not understood.")]
     public async Task What_is_left_out_or_stands_twice_is_refused_in_our_words_and_changes_nothing(string method, string path, string body, string where, string what)
     {

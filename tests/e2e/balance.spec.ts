@@ -53,6 +53,7 @@ test("an answer that comes late takes nothing back that was done after it", asyn
   const sign = marker(page, "Sea mic", "Viewers");
   await sign.press("Enter");
   const field = page.getByRole("textbox", { name: "Send" });
+  await expect(field).toBeVisible();
   let answerNow = () => {};
   const looked = new Promise<void>((done) => {
     answerNow = done;

@@ -197,23 +197,15 @@ public sealed class EnginePlan
     }
 
     /// <summary>A processor as it runs in the chain of a source or a mix; null: there is none of that id.</summary>
-    public RunningProcessor? Find(ProcessorId id)
-    {
-        if (_chains.Stage(id) is not ({ Place: not SendPoint } run, { } step))
-        {
-            return null;
-        }
+    public RunningProcessor? Find(ProcessorId id) =>
+        _chains.Stage(id) is ({ Place: not SendPoint } run, { } step) ? Running(run, run.Steps.IndexOf(step)) : null;
 
-        var at = run.Steps.IndexOf(step);
-        Point before = at > 0
-            ? new StagePoint(run.Steps[at - 1].Id)
-            : run.Place is MixPoint mix ? mix with { Tap = Tap.BeforeChain } : (SourcePoint)run.Place with { Tap = Tap.BeforeChain };
-        return new RunningProcessor(id, step.Slot, before, step.Keys);
-    }
-
-    /// <summary>The processors of the chain that leads to a source's or a mix's point, in order, as they run; empty: it has none.</summary>
+    /// <summary>
+    /// The processors of the chain that leads to a source's or a mix's point, in order, as they run, a source's sync delay (<see cref="Source.SyncDelayId"/>) last;
+    /// empty: it has none.
+    /// </summary>
     public ImmutableArray<RunningProcessor> ChainOf(Point place) =>
-        place is SendPoint ? [] : [.. (_chains.At(place)?.Steps ?? []).Select(s => Find(s.Id)!)];
+        place is not SendPoint && _chains.At(place) is { } run ? [.. run.Steps.Select((_, i) => Running(run, i))] : [];
 
     /// <summary>What a point gives, or null.</summary>
     internal Outlet? OutletAt(Point point) => point is StagePoint stage ? _chains.Stage(stage.Id)?.Step.Slot.Stage : _outlets.GetValueOrDefault(point);
@@ -319,6 +311,15 @@ public sealed class EnginePlan
         }
 
         return silent;
+    }
+
+    private static RunningProcessor Running(ChainRun run, int index)
+    {
+        var step = run.Steps[index];
+        Point before = index > 0
+            ? new StagePoint(run.Steps[index - 1].Id)
+            : run.Place is MixPoint mix ? mix with { Tap = Tap.BeforeChain } : (SourcePoint)run.Place with { Tap = Tap.BeforeChain };
+        return new RunningProcessor(step.Id, step.Slot, before, step.Keys);
     }
 
     // What comes before its chain, and then the chain up to it.

@@ -41,7 +41,7 @@ sealed class PlanChains
         All = [.. _runs.Values];
         foreach (var run in All)
         {
-            foreach (var step in run.Steps)
+            foreach (var step in run.Steps.Where(s => s.Id != Source.SyncDelayId))
             {
                 _stages[step.Id] = (run, step);
             }

@@ -243,9 +243,12 @@ public sealed record Source
     /// <summary>Its colour and shape.</summary>
     public SourceLook Look { get; init; } = new(0, 0);
 
-    // The same object as long as it is the same, as with every other processor. Nobody can give one this id.
+    /// <summary>By what the sync delay stands at the end of a source's <see cref="Way"/>: of every source the same. No processor of a show can have it.</summary>
+    public static readonly ProcessorId SyncDelayId = new("sync delay");
+
+    // The same object as long as it is the same, as with every other processor.
     private readonly Processor? _sync;
 
     private static Processor SyncOf(double milliseconds) =>
-        new() { Id = new("sync delay"), Type = "delay", Values = ImmutableSortedDictionary<string, double>.Empty.Add("time", milliseconds) };
+        new() { Id = SyncDelayId, Type = "delay", Values = ImmutableSortedDictionary<string, double>.Empty.Add("time", milliseconds) };
 }

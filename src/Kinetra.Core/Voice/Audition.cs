@@ -5,6 +5,7 @@ using System.Text.Json.Serialization;
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Processors;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Voice;
@@ -42,10 +43,10 @@ public sealed record AuditionWish(Point Place, AuditionKind Kind, ProcessorId? P
         var chain = plan.ChainOf(Place);
         if (Processor is not { } id)
         {
-            return Kind == AuditionKind.Without && !chain.IsEmpty;
+            return Kind == AuditionKind.Without && chain.Any(p => p.Id != Source.SyncDelayId);
         }
 
-        return chain.FirstOrDefault(p => p.Id == id)?.Slot.Type is { } type && Kind switch
+        return id != Source.SyncDelayId && chain.FirstOrDefault(p => p.Id == id)?.Slot.Type is { } type && Kind switch
         {
             AuditionKind.Change => !type.Neutral.IsEmpty,
             AuditionKind.Part => Part >= 0 && Part < type.Parts,
@@ -256,7 +257,9 @@ public sealed class Audition : IDisposable
             case AuditionKind.Without:
                 _with = _engine.Hold(Wish.Place);
                 var last = Wish.Processor is null ? chain.Length : first + 1;
-                _twins = [.. chain.Skip(first).Select((p, i) => new Twin(_engine, p, first + i < last ? TwinUse.Bypassed : TwinUse.AsItIs))];
+
+                // The sync delay is no part of what is compared: without the chain it would come too soon.
+                _twins = [.. chain.Skip(first).Select((p, i) => new Twin(_engine, p, first + i < last && p.Id != Source.SyncDelayId ? TwinUse.Bypassed : TwinUse.AsItIs))];
                 break;
             case AuditionKind.Change:
                 _with = _engine.Hold(new StagePoint(running.Id));

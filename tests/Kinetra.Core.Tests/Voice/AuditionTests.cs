@@ -125,6 +125,23 @@ public class AuditionTests
     }
 
     [Fact]
+    public void A_sync_delay_is_no_part_of_what_is_compared_whoever_else_has_one()
+    {
+        var rig = Demo.Rig("voice", "other").Apply(new SetChain(Voice, [Named("level", Utility.Type, ("gain", -6))]))
+            .Apply(new SetSource(Voice.Id, SyncDelay: 100)).Apply(new SetSource(new("other"), SyncDelay: 250));
+        var bench = new Bench(rig, new() { ["voice"] = new ArrayInlet(Speech), ["other"] = new ArrayInlet(Speech) });
+        using var audition = new Audition(bench.Engine, new AuditionWish(Voice, AuditionKind.Without));
+        Run(bench, audition, 500);
+        var (from, until) = (300 * 256L, 490 * 256L);
+        var (heard, with) = (Read(audition.Ring, from, until), Read(bench, from, until));
+        heard.Zip(with, (a, b) => Math.Abs(a - b)).Max().ShouldBeLessThan(0.005f);
+        audition.Difference!.Value.ShouldBe(-6, 0.05);
+        new AuditionWish(new SourcePoint(new("other")), AuditionKind.Without).FitsIn(bench.Engine.Plan).ShouldBeFalse();
+        new AuditionWish(Voice, AuditionKind.Without, Source.SyncDelayId).FitsIn(bench.Engine.Plan).ShouldBeFalse();
+        bench.Engine.Plan.LatencyOf(new StagePoint(Source.SyncDelayId)).ShouldBe(0);
+    }
+
+    [Fact]
     public void What_a_chain_does_not_have_cannot_be_auditioned()
     {
         var plan = Played().Engine.Plan;

@@ -12,21 +12,23 @@ namespace Kinetra.Server.Features.Analysis;
 /// sample (f64), samples since the last values (u32), frames lost so far (u32), then for left and right the highest sample and the RMS of
 /// them (f32, dBFS).
 /// </summary>
-sealed class PointTopic(EngineHost host) : IAnalysisTopic
+sealed class PointTopic(EngineHost host, Playing playing) : IAnalysisTopic
 {
     public string Name => "point";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem) => Hold(host, of, out problem) is { } held ? new Analysis(held) : null;
+    public IAnalysis? Open(string? of, out RigProblem? problem) => Hold(host, playing, of, out problem) is { } held ? new Analysis(held) : null;
 
     /// <summary>Holds a point that a window names; null where there is a problem.</summary>
-    public static HeldTap? Hold(EngineHost host, string? of, out RigProblem? problem)
+    public static HeldTap? Hold(EngineHost host, Playing playing, string? of, out RigProblem? problem)
     {
         problem = null;
         if (Point.Parse(of) is not { } point)
         {
             problem = new RigProblem("of", "This is no point.", "a point as source/host/before, mix/viewers or stage/ID of a processor");
         }
-        else if (!host.IsRunning || host.Engine.Plan.ChannelsOf(point) == 0)
+
+        // What the engine was told last, which it plays in a moment: who adds a processor looks at it at once.
+        else if (!host.IsRunning || playing.Plan.ChannelsOf(point) == 0)
         {
             problem = new RigProblem("of", $"There is no “{point}”.", "a point that the show has now");
         }

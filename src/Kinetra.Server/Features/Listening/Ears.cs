@@ -11,7 +11,7 @@ sealed class Ears(EngineHost host, TimeProvider time) : Output("ears", "a window
 {
     private readonly Listener _listener = new();
     private volatile HeldTap? _held;
-    private Audition? _audition;
+    private volatile Audition? _audition;
     private Audition? _leaving;
     private IDisposable? _left;
     private long _frames;

@@ -15,7 +15,7 @@ namespace Kinetra.Server.Features.Voice;
 /// 256 frames since the last values <see cref="BlockValues"/> floats: what it heard, by how much it lowered (dB), the highest sample in and out
 /// (dBFS), what came out over what went in (RMS, dB; not a number where it was silent), and what it did as a gate (0 none, 1 shut, 2 open, 3 holding).
 /// </summary>
-sealed class DynamicsTopic(EngineHost host) : IAnalysisTopic
+sealed class DynamicsTopic(EngineHost host, Playing playing) : IAnalysisTopic
 {
     /// <summary>Floats of a block.</summary>
     public const int BlockValues = 6;
@@ -25,7 +25,7 @@ sealed class DynamicsTopic(EngineHost host) : IAnalysisTopic
     public IAnalysis? Open(string? of, out RigProblem? problem)
     {
         problem = null;
-        if (of is not null && host.IsRunning && host.Engine.Plan.Find(new ProcessorId(of)) is not null)
+        if (of is not null && host.IsRunning && playing.Plan.Find(new ProcessorId(of)) is not null)
         {
             return new Analysis(new DynamicsView(host.Engine, new ProcessorId(of)));
         }

@@ -14,11 +14,11 @@ namespace Kinetra.Server.Features.Voice;
 /// The spectrum at any one point of the signal, computed from its ring while somebody looks. Layout: the frequencies, Hz, and of what it is made
 /// (<see cref="SpectrumAnalyser"/>). Values: engine frame after the last sample (f64), then for each frequency its power, dBFS (f32).
 /// </summary>
-sealed class SpectrumTopic(EngineHost host) : IAnalysisTopic
+sealed class SpectrumTopic(EngineHost host, Playing playing) : IAnalysisTopic
 {
     public string Name => "spectrum";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem) => PointTopic.Hold(host, of, out problem) is { } held ? new Analysis(held) : null;
+    public IAnalysis? Open(string? of, out RigProblem? problem) => PointTopic.Hold(host, playing, of, out problem) is { } held ? new Analysis(held) : null;
 
     private sealed class Analysis(HeldTap held) : IAnalysis
     {

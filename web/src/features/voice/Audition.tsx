@@ -116,12 +116,20 @@ export function ForOneself() {
   );
 }
 
-/** What only the workshop can show that it is heard ends with it. */
-export function useAuditionEnds(place: string) {
+/** What only the workshop can show that it is heard ends with it, and with the processor that it is of. */
+export function useAuditionEnds(place: ChainPlace, chain: readonly Processor[]) {
+  const point = pointOf(place);
   useEffect(
     () => () => {
-      if (useListening.getState().wish.audition?.place === place) void listen({});
+      if (useListening.getState().wish.audition?.place === point) void listen({});
     },
-    [place],
+    [point],
   );
+  const audition = useListening((s) => s.wish.audition);
+  const gone =
+    audition?.place === point &&
+    (audition.processor === undefined ? chain.length === 0 : !chain.some((p) => p.id === audition.processor));
+  useEffect(() => {
+    if (gone) void listen(withAll(place));
+  });
 }

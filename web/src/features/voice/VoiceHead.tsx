@@ -9,7 +9,6 @@ import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { ForOneself, formsOf, HearRow, useAuditionEnds } from "./Audition";
-import { pointOf } from "./stages";
 
 interface Props {
   show: Show;
@@ -23,7 +22,7 @@ interface Props {
 export function VoiceHead({ show, place, chain, presets, name }: Props) {
   const step = useChainStep(place);
   const forms = chain.length > 0 ? formsOf(place) : formsOf(place).slice(0, 1);
-  useAuditionEnds(pointOf(place));
+  useAuditionEnds(place, chain);
   const source = show.sources.find((s) => s.id === place.source && place.mix === undefined);
   const bypassed = chain.length > 0 && chain.every((p) => p.bypassed);
   const others = [
