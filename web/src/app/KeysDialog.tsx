@@ -34,6 +34,15 @@ const onMap: [string, string][] = [
   ["Enter", "Into its numbers and its trace; Escape leads back"],
 ];
 
+const inVoice: [string, string][] = [
+  ["→ ←", "Along the chain: processors, and their bypass"],
+  ["Enter", "The processor large"],
+  ["Shift → ←", "Moves it to another place"],
+  ["Delete", "Takes it out; undo brings it back"],
+  ["Arrows", "On a handle of a picture: what it stands for; with Shift finely"],
+  ["Page ↑ ↓", "On a band: narrower, wider"],
+];
+
 /** All keys: what they do, which letters they are, and whether they act at all. */
 export function KeysDialog() {
   const single = useKeySettings((s) => s.single);
@@ -65,6 +74,7 @@ export function KeysDialog() {
       <KeyList title="In a lane, and in the list of sources" keys={inGroups} />
       <KeyList title="On a marker of a lane" keys={onMarker} />
       <KeyList title="On the map of paths" keys={onMap} />
+      <KeyList title="In Voice" keys={inVoice} />
     </LayerDialog>
   );
 }
