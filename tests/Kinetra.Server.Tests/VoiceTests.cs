@@ -143,10 +143,8 @@ public sealed class VoiceTests(RunningServer server) : IClassFixture<RunningServ
         await RunningServer.SendTextAsync(ears, $$"""{"source":"{{tone}}"}""");
         (await HeardAsync(ears, _ => true)).Peak.ShouldBe(-32, 0.2);
         await RunningServer.SendTextAsync(ears, $$$"""{"audition":{"place":"source/{{{tone}}}","kind":"Without"}}""");
-        var (peak, difference) = await HeardAsync(ears, d => d is not null);
-        difference!.Value.ShouldBe(-12, 0.1);
+        (await HeardAsync(ears, d => d is not null)).Difference!.Value.ShouldBe(-12, 0.1);
         (await HeardAsync(ears, _ => true)).Peak.ShouldBe(-32, 0.2);
-        peak.ShouldBeLessThan(-19);
         await RunningServer.SendTextAsync(ears, $$$"""{"audition":{"place":"source/{{{tone}}}","kind":"Without","processor":"{{{utility}}}"}}""");
         (await HeardAsync(ears, d => d is not null)).Difference!.Value.ShouldBe(-12, 0.1);
         await RunningServer.SendTextAsync(ears, $$"""{"source":"{{tone}}"}""");

@@ -87,6 +87,13 @@ test("quick hands under a slow answer: two presses move it by two places, and wh
   held.pop()?.();
   await expect.poll(types(stepped, shelf)).toEqual(["gate", "compressor", "lowCut", "limiter"]);
   await expect(page.getByRole("heading", { name: "Limiter", exact: true })).toBeVisible();
+  // Taken out once, however often the key comes.
+  await station(page, "Limiter").focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Delete");
+  await expect.poll(() => held.length).toBe(1);
+  held.pop()?.();
+  await expect.poll(types(stepped, shelf)).toEqual(["gate", "compressor", "lowCut"]);
+  await expect(page.getByRole("alert")).toHaveCount(0);
 });
 
 test("a band that is dragged is one step, and what is drawn of it is what is recorded", async ({ page, stepped }) => {
@@ -123,7 +130,7 @@ test("a band that is dragged is one step, and what is drawn of it is what is rec
   await expect(band).toHaveAttribute("aria-label", /Gain 0\.0 dB/);
 });
 
-test("with the keyboard alone: to the workshop, into the chain, and a band moved, narrowed and taken back", async ({
+test("with the keyboard alone: to the workshop, into the chain, and a band moved, narrowed, of another kind, off, and taken back", async ({
   page,
   stepped,
 }) => {
@@ -144,9 +151,19 @@ test("with the keyboard alone: to the workshop, into the chain, and a band moved
   const { gain3 = 0, frequency3 = 0 } = await equaliser();
   expect(gain3).toBeGreaterThan(0.5);
   expect(frequency3).toBeGreaterThan(2500);
-  // A letter that means something elsewhere turns nothing here, and what it means elsewhere it means here too.
-  await page.keyboard.press("q");
-  for (let i = 0; i < 3; i++) await page.keyboard.press("Control+z");
+  // Another kind and back, off, and all of it undone.
+  const kind = async () => (await equaliser()).shape3;
+  await page.keyboard.press("Enter");
+  await expect.poll(kind).toBe(2);
+  await page.keyboard.press("Shift+Enter");
+  await expect.poll(kind).toBe(1);
+  await page.keyboard.press("Delete");
+  await expect.poll(kind).toBe(0);
+  await expect(band).toHaveCount(0);
+  await page.keyboard.press("Control+z");
+  await expect.poll(kind).toBe(1);
+  await band.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press("Control+z");
   await expect.poll(equaliser).toMatchObject({ gain3: 0, frequency3: 2500, q3: 1 });
   await expect(band).toBeFocused();
 });

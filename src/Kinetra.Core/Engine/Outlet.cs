@@ -21,6 +21,7 @@ sealed class Outlet
     private readonly float[][] _now;
     private float[][]? _kept;
     private bool _isNeeded;
+    private bool _isOnRequest;
     private bool _isWanted;
     private bool _hasGiven;
     private long _until;
@@ -44,14 +45,20 @@ sealed class Outlet
     /// <summary>One channel of the block that was computed last.</summary>
     public ReadOnlySpan<float> Now(int channel) => _now[channel];
 
-    /// <summary>True where the block that was computed last was given; false of one that is given on request, and was not asked for.</summary>
+    /// <summary>True where there is a block that nobody has taken yet; of one that is given on request, only where it was asked for and has been computed since.</summary>
     public bool IsGiven { get; private set; } = true;
 
-    /// <summary>An outlet that is given only on request.</summary>
-    public static Outlet OnRequest(params float[][] now) => new(now) { IsGiven = false };
+    /// <summary>An outlet that is given only on request, to one that takes it.</summary>
+    public static Outlet OnRequest(params float[][] now) => new(now) { IsGiven = false, _isOnRequest = true };
 
-    /// <summary>Asks for the next block.</summary>
-    public void Want() => _isWanted = true;
+    /// <summary>Asks for the next block. Of one that is given on request, what was there is over: a chain that computes no more gives nothing, and not the same again.</summary>
+    public void Want()
+    {
+        if (_isOnRequest)
+        {
+            (_isWanted, IsGiven) = (true, false);
+        }
+    }
 
     /// <summary>Of one that is given on request: true where this block was asked for, and so is given.</summary>
     public bool GivesNow()

@@ -124,10 +124,10 @@ public sealed class Tapped
             return;
         }
 
-        if (_outlet is { IsSettled: true, Now: { } outlet } && outlet.Channels == Ring.Channels)
+        if (_outlet is { IsSettled: true, Now: { IsGiven: true } outlet } && outlet.Channels == Ring.Channels)
         {
-            outlet.Want();
             Ring.Write(outlet.Now(0), outlet.Now(outlet.Channels - 1));
+            outlet.Want();
             return;
         }
 
@@ -149,6 +149,8 @@ public sealed class Tapped
             }
         }
 
+        _outlet.Now?.Want();
+        _outlet.Old?.Want();
         _outlet.End(AudioFormat.BlockFrames);
         Ring.Write(_left, _right);
     }
@@ -156,13 +158,12 @@ public sealed class Tapped
     // One channel goes to both sides; of two, a ring of one has the mean.
     private void Take(Outlet? outlet, int channel, Span<float> block)
     {
-        if (outlet is null)
+        if (outlet is not { IsGiven: true })
         {
             block.Clear();
             return;
         }
 
-        outlet.Want();
         outlet.Now(Math.Min(channel, outlet.Channels - 1)).CopyTo(block);
         if (Ring.Channels == 1 && outlet.Channels > 1)
         {

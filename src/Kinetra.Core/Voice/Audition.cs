@@ -107,22 +107,23 @@ public sealed class Audition : IDisposable
     public void CatchUp()
     {
         Join();
-        if (_input is null || _input.Ring.Beginning < 0 || _with!.Ring.Beginning < 0 || _twins.Any(t => t.Keys.Any(k => k.Ring.Beginning < 0)))
+        if (_input is null || _input.Ring.Beginning < 0 || _with!.Ring.Beginning < 0)
         {
             return;
         }
 
-        var (begin, end) = (Math.Max(_input.Ring.Beginning, _with.Ring.Beginning), Math.Min(_input.Ring.End, _with.Ring.End));
-        foreach (var key in _twins.SelectMany(t => t.Keys))
-        {
-            (begin, end) = (Math.Max(begin, key.Ring.Beginning), Math.Min(end, key.Ring.End));
-        }
-
+        (long, long)? all = (Math.Max(_input.Ring.Beginning, _with.Ring.Beginning), Math.Min(_input.Ring.End, _with.Ring.End));
         foreach (var twin in _twins)
         {
-            twin.Turn();
+            all = twin.Key.Within(all);
         }
 
+        if (all is not var (begin, end))
+        {
+            return;
+        }
+
+        Turn();
         var from = Math.Max(_position, Math.Max(begin, (end - MaxBacklog) / Block * Block));
         if (Ring.Beginning < 0)
         {
@@ -147,8 +148,8 @@ public sealed class Audition : IDisposable
     private void Make(long at)
     {
         Span<float> left = _blocks[0], right = _blocks[1], withLeft = _blocks[2], withRight = _blocks[3];
-        Copy(_input!.Ring, at, left, right);
-        Copy(_with!.Ring, at, withLeft, withRight);
+        KeySound.Copy(_input!.Ring, at, left, right);
+        KeySound.Copy(_with!.Ring, at, withLeft, withRight);
         if (_part is not null)
         {
             Filter(left, right);
@@ -156,7 +157,7 @@ public sealed class Audition : IDisposable
 
         foreach (var twin in _twins)
         {
-            twin.Process(at, left, right, _blocks[4], _blocks[5]);
+            twin.Process(at, left, right);
         }
 
         switch (Wish.Kind)
@@ -192,6 +193,21 @@ public sealed class Audition : IDisposable
         }
 
         Ring.Write(left, right);
+    }
+
+    // What was measured with other values says nothing of these.
+    private void Turn()
+    {
+        var isTurned = false;
+        foreach (var twin in _twins)
+        {
+            isTurned |= twin.Turn();
+        }
+
+        if (isTurned)
+        {
+            _match.Restart();
+        }
     }
 
     private void Scale(Span<float> left, Span<float> right)
@@ -272,6 +288,7 @@ public sealed class Audition : IDisposable
                 break;
         }
 
+        _match.Restart();
         _presence.Target = 0;
         _presence.Arrive();
         _presence.Target = 1;
@@ -294,19 +311,12 @@ public sealed class Audition : IDisposable
     {
         _input?.Dispose();
         _with?.Dispose();
-        foreach (var key in _twins.SelectMany(t => t.Keys))
+        foreach (var twin in _twins)
         {
-            key.Dispose();
+            twin.Key.Dispose();
         }
 
         (_input, _with, _part, _twins) = (null, null, null, []);
-    }
-
-    private static void Copy(AudioRing ring, long at, Span<float> left, Span<float> right)
-    {
-        var count = ring.Read(ref at, left, right, out _);
-        left[count..].Clear();
-        right[count..].Clear();
     }
 
     private enum TwinUse
@@ -322,62 +332,53 @@ public sealed class Audition : IDisposable
         private readonly RunningProcessor _running;
         private readonly TwinUse _use;
         private readonly ChainSlot _slot;
-        private readonly float[] _nextLeft = new float[Block];
-        private readonly float[] _nextRight = new float[Block];
+        private ImmutableArray<double> _runs;
+        private bool _wasBypassed;
 
         public Twin(MixEngine engine, RunningProcessor running, TwinUse use)
         {
-            (_running, _use) = (running, use);
+            (_running, _use, _runs, _wasBypassed) = (running, use, running.Values, running.Slot.IsBypassed);
             _slot = new ChainSlot(running.Slot.Type, new ProcessorSettings(running.Slot.Channels, Values()), IsBypassed());
-            Keys = [.. running.Keys.Select(engine.Hold)];
+            Key = new KeySound(engine, running);
         }
 
-        public ImmutableArray<HeldTap> Keys { get; }
+        public KeySound Key { get; }
 
-        public void Turn()
+        /// <summary>Takes what the one in the engine is set to now; true where that is something else than before.</summary>
+        public bool Turn()
         {
-            var values = Values();
-            for (var i = 0; i < values.Length; i++)
+            var (values, isBypassed) = (_running.Values, _running.Slot.IsBypassed);
+            if (isBypassed == _wasBypassed && values.SequenceEqual(_runs))
             {
-                _slot.Set(i, values[i]);
+                return false;
+            }
+
+            (_runs, _wasBypassed) = (values, isBypassed);
+            var mine = Values();
+            for (var i = 0; i < mine.Length; i++)
+            {
+                _slot.Set(i, mine[i]);
             }
 
             _slot.SetBypassed(IsBypassed());
+            return true;
         }
 
-        public void Process(long at, Span<float> left, Span<float> right, Span<float> keyLeft, Span<float> keyRight)
+        public void Process(long at, Span<float> left, Span<float> right)
         {
-            var isStereo = _slot.Channels == 2;
-            if (Keys.IsEmpty)
-            {
-                _slot.Process(left, isStereo ? right : default, default);
-            }
-            else
-            {
-                keyLeft.Clear();
-                keyRight.Clear();
-                foreach (var key in Keys)
-                {
-                    Copy(key.Ring, at, _nextLeft, _nextRight);
-                    TensorPrimitives.Add(keyLeft, _nextLeft, keyLeft);
-                    TensorPrimitives.Add(keyRight, _nextRight, keyRight);
-                }
-
-                _slot.Process(left, isStereo ? right : default, new Frames(keyLeft, Keys.Length > 1 || Keys[0].Ring.Channels == 2 ? keyRight : default));
-            }
-
-            if (!isStereo)
+            _slot.Process(left, _slot.Channels == 2 ? right : default, Key.At(at));
+            if (_slot.Channels == 1)
             {
                 left.CopyTo(right);
             }
         }
 
         // Of what is only taken away from what the engine gives, the engine's own bypass counts too.
-        private bool IsBypassed() => _use == TwinUse.Bypassed || _running.Slot.IsBypassed;
+        private bool IsBypassed() => _use == TwinUse.Bypassed || _wasBypassed;
 
         private ImmutableArray<double> Values()
         {
-            var values = _running.Values;
+            var values = _runs;
             if (_use == TwinUse.Neutral)
             {
                 foreach (var (key, value) in _running.Slot.Type.Neutral)

@@ -34,15 +34,11 @@ public sealed class DynamicsView : IDisposable
     private readonly float[] _right = new float[Block];
     private readonly float[] _outLeft = new float[Block];
     private readonly float[] _outRight = new float[Block];
-    private readonly float[] _keyLeft = new float[Block];
-    private readonly float[] _keyRight = new float[Block];
-    private readonly float[] _nextLeft = new float[Block];
-    private readonly float[] _nextRight = new float[Block];
     private RunningProcessor? _running;
     private IProcessor? _twin;
     private HeldTap? _before;
     private HeldTap? _after;
-    private ImmutableArray<HeldTap> _keys = [];
+    private KeySound? _key;
     private ImmutableArray<double> _values = [];
     private EnginePlan? _plan;
 
@@ -66,17 +62,16 @@ public sealed class DynamicsView : IDisposable
     public int Read(Span<DynamicsBlock> blocks)
     {
         Join();
-        if (_running is null || _before!.Ring.Beginning < 0 || _after!.Ring.Beginning < 0 || _keys.Any(k => k.Ring.Beginning < 0))
+        if (_running is null || _before!.Ring.Beginning < 0 || _after!.Ring.Beginning < 0)
         {
             return 0;
         }
 
         TurnTwin();
-        var end = Math.Min(_before.Ring.End, _after.Ring.End - _twin!.Latency);
-        var begin = Math.Max(_before.Ring.Beginning, _after.Ring.Beginning);
-        foreach (var key in _keys)
+        var both = (Math.Max(_before.Ring.Beginning, _after.Ring.Beginning), Math.Min(_before.Ring.End, _after.Ring.End - _twin!.Latency));
+        if (_key!.Within(both) is not var (begin, end))
         {
-            (end, begin) = (Math.Min(end, key.Ring.End), Math.Max(begin, key.Ring.Beginning));
+            return 0;
         }
 
         Position = Math.Max(Position, Math.Max(begin, WholeBlocks(end - MaxBacklog)));
@@ -96,35 +91,15 @@ public sealed class DynamicsView : IDisposable
     private DynamicsBlock Look(long at)
     {
         var isStereo = _running!.Slot.Channels == 2;
-        Copy(_before!.Ring, at, _left, _right);
-        Copy(_after!.Ring, at + _twin!.Latency, _outLeft, _outRight);
+        KeySound.Copy(_before!.Ring, at, _left, _right);
+        KeySound.Copy(_after!.Ring, at + _twin!.Latency, _outLeft, _outRight);
         Span<float> right = isStereo ? _right : [], outRight = isStereo ? _outRight : [];
         var (levelIn, levelOut) = (Rms(_left, right), Rms(_outLeft, outRight));
         var (peakIn, peakOut) = (Peak(_left, right), Peak(_outLeft, outRight));
-        _twin.Process(new Frames(_left, right), new RoomForFrames(_left, right), Key(at, isStereo));
+        _twin.Process(new Frames(_left, right), new RoomForFrames(_left, right), _key!.At(at));
         var isBypassed = _running.Slot.IsBypassed;
         return new DynamicsBlock(
             (float)_twin.Heard, isBypassed ? 0 : (float)_twin.Reduction, peakIn, peakOut, levelIn > Quiet ? levelOut - levelIn : float.NaN, isBypassed ? GateState.None : _twin.Gate);
-    }
-
-    private Frames Key(long at, bool isStereo)
-    {
-        if (_keys.IsEmpty)
-        {
-            return default;
-        }
-
-        _keyLeft.AsSpan().Clear();
-        _keyRight.AsSpan().Clear();
-        foreach (var key in _keys)
-        {
-            Copy(key.Ring, at, _nextLeft, _nextRight);
-            TensorPrimitives.Add(_keyLeft, _nextLeft, _keyLeft);
-            TensorPrimitives.Add(_keyRight, _nextRight, _keyRight);
-        }
-
-        // As in the engine: one key is heard with the channels that it has.
-        return new Frames(_keyLeft, isStereo || _keys.Length > 1 || _keys[0].Ring.Channels == 2 ? _keyRight : default(Span<float>));
     }
 
     private void Join()
@@ -150,7 +125,7 @@ public sealed class DynamicsView : IDisposable
         _running = running;
         _values = running.Values;
         _twin = running.Slot.Type.Make(new ProcessorSettings(running.Slot.Channels, _values));
-        (_before, _after, _keys) = (_engine.Hold(running.Before), _engine.Hold(new StagePoint(_id)), [.. running.Keys.Select(_engine.Hold)]);
+        (_before, _after, _key) = (_engine.Hold(running.Before), _engine.Hold(new StagePoint(_id)), new KeySound(_engine, running));
         Position = -1;
     }
 
@@ -172,19 +147,8 @@ public sealed class DynamicsView : IDisposable
     {
         _before?.Dispose();
         _after?.Dispose();
-        foreach (var key in _keys)
-        {
-            key.Dispose();
-        }
-
-        (_running, _twin, _before, _after, _keys) = (null, null, null, null, []);
-    }
-
-    private static void Copy(AudioRing ring, long at, Span<float> left, Span<float> right)
-    {
-        var count = ring.Read(ref at, left, right, out _);
-        left[count..].Clear();
-        right[count..].Clear();
+        _key?.Dispose();
+        (_running, _twin, _before, _after, _key) = (null, null, null, null, null);
     }
 
     private static long WholeBlocks(long frame) => frame / Block * Block;

@@ -49,12 +49,8 @@ public sealed class LoudnessMatch
         }
     }
 
-    /// <summary>Forgets all it has heard.</summary>
-    public void Reset()
-    {
-        Array.Clear(_filters);
-        (_open, _position, _count, _next, Difference) = (default, 0, 0, 0, null);
-    }
+    /// <summary>Measures anew, since one of both is another now; until that is known, what was found before counts.</summary>
+    public void Restart() => (_open, _position, _count, _next) = (default, 0, 0, 0);
 
     private void Close()
     {

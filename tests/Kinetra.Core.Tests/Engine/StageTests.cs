@@ -107,6 +107,21 @@ public class StageTests
         Signals.RmsAbove(5_000, heard, 1_024, heard.Length - 512).ShouldBeLessThan(-75);
     }
 
+    [Theory]
+    [InlineData(1)]
+    [InlineData(5)]
+    public void A_chain_that_fails_gives_silence_at_its_stages_and_not_its_last_block_for_ever(int sources)
+    {
+        var bench = Played(sources);
+        using var held = bench.Engine.Hold(new StagePoint(new("press")));
+        bench.Run(10);
+        bench.Engine.Plan.Chains.First(c => c.Place == new SourcePoint(new("s0"))).Failure = new InvalidOperationException("It broke.");
+        bench.Run(10);
+        var heard = Read(held.Ring, 256, 20);
+        heard[..(9 * 256)].ShouldContain(x => x != 0);
+        heard[(9 * 256)..].ShouldAllBe(x => x == 0);
+    }
+
     [Fact]
     public void No_document_has_a_stage_in_it()
     {

@@ -41,7 +41,7 @@ public class AuditionTests
 
         // The last two seconds: what was measured hardly moves any more.
         var (from, until) = ((Blocks - 380) * 256L, (Blocks - 5) * 256L);
-        var (heard, with, without) = (Read(audition.Ring, from, until), Read(bench, from, until), Read(bypassed, from, until));
+        var (heard, without) = (Read(audition.Ring, from, until), Read(bypassed, from, until));
         var gain = heard.Zip(without, (a, b) => (double)a * b).Sum() / without.Sum(x => (double)x * x);
         var residue = heard.Zip(without, (a, b) => Math.Pow(a - (gain * b), 2)).Sum();
         Signals.Db(Math.Sqrt(residue / heard.Sum(x => (double)x * x))).ShouldBeLessThan(-35);
@@ -49,7 +49,7 @@ public class AuditionTests
 
         // Judged over the whole time by the meter of programme loudness, which is not what matches it.
         var judged = Loudness(Read(bench, from, until)) - Loudness(heard);
-        Math.Abs(judged).ShouldBeLessThan(id == "gate" ? 0.3 : 0.2, $"{with.Length}");
+        Math.Abs(judged).ShouldBeLessThan(id == "gate" ? 0.3 : 0.2);
     }
 
     [Fact]
@@ -125,6 +125,23 @@ public class AuditionTests
     }
 
     [Fact]
+    public void What_is_turned_while_it_is_auditioned_is_matched_anew_and_not_averaged_with_before()
+    {
+        var level = Named("level", Utility.Type, ("gain", -12));
+        var bench = Played(only: level);
+        using var audition = new Audition(bench.Engine, new AuditionWish(Voice, AuditionKind.Without));
+        Run(bench, audition, 500);
+        audition.Difference!.Value.ShouldBe(-12, 0.05);
+        bench.Post(new SetProcessor(Voice, level.Id, Values: System.Collections.Immutable.ImmutableSortedDictionary<string, double>.Empty.Add("gain", 6)));
+
+        // Before enough of it was heard, what was known counts; then the new difference alone does. Twice 400 ms: the swells have pauses.
+        Run(bench, audition, 2);
+        audition.Difference!.Value.ShouldBe(-12, 0.05);
+        Run(bench, audition, 150);
+        audition.Difference!.Value.ShouldBe(6, 0.2);
+    }
+
+    [Fact]
     public void A_sync_delay_is_no_part_of_what_is_compared_whoever_else_has_one()
     {
         var rig = Demo.Rig("voice", "other").Apply(new SetChain(Voice, [Named("level", Utility.Type, ("gain", -6))]))
@@ -181,8 +198,6 @@ public class AuditionTests
         }
 
         match.Difference!.Value.ShouldBe(0, 0.05);
-        match.Reset();
-        match.Difference.ShouldBeNull();
     }
 
     private static Processor Named(string id, ProcessorType type, params ReadOnlySpan<(string Key, double Value)> values) => Processor.Of(type, values) with { Id = new(id) };

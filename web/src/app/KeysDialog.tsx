@@ -41,6 +41,7 @@ const inVoice: [string, string][] = [
   ["Delete", "Takes it out; undo brings it back"],
   ["Arrows", "On a handle of a picture: what it stands for; with Shift finely"],
   ["Page ↑ ↓", "On a band: narrower, wider"],
+  ["Enter", "On a band: another kind; with Shift the one before; Delete switches it off"],
 ];
 
 /** All keys: what they do, which letters they are, and whether they act at all. */

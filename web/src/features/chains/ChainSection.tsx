@@ -1,10 +1,9 @@
 import { Plus, Wand2 } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import type { Show } from "@/core/api/client";
-import { ProcessorMeter } from "@/core/api/generated/live";
-import { meters, onPaint } from "@/core/meters/meters";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
+import { ChainLatency } from "./ChainLatency";
 import { typeOf, useCatalogue } from "./catalogue";
 import { type ChainPlace, chainAt, useChainStep } from "./changes";
 import { ProcessorCard } from "./ProcessorCard";
@@ -22,7 +21,7 @@ export function ChainSection({ show, place }: { show: Show; place: ChainPlace })
     <section aria-label="Chain" className="mt-2 flex flex-col gap-1.5 border-line border-t pt-2">
       <div className="flex items-baseline justify-between">
         <h3 className="text-[13px] font-semibold">Chain</h3>
-        {chain.length > 0 && <Latency processors={chain.map((p) => p.id)} />}
+        {chain.length > 0 && <ChainLatency processors={chain.map((p) => p.id)} />}
       </div>
       {chain.length === 0 && <p className="text-xs text-quiet">The sound passes as it comes.</p>}
       <ol className="flex flex-col gap-1">
@@ -120,24 +119,4 @@ export function DuckingSection({ show, source, mix }: { show: Show; source: stri
       )}
     </section>
   );
-}
-
-/** What the chain adds in time. */
-function Latency({ processors }: { processors: string[] }) {
-  const text = useRef<HTMLSpanElement>(null);
-  const ids = useRef(processors);
-  ids.current = processors;
-  useEffect(() => {
-    let written = 0;
-    return onPaint((now) => {
-      if (now - written < 250 || !text.current) return;
-      written = now;
-      const frames = ids.current.reduce(
-        (sum, id) => sum + Math.max(0, meters.processor(id, ProcessorMeter.latency)),
-        0,
-      );
-      text.current.textContent = frames === 0 ? "adds no delay" : `adds ${(frames / 48).toFixed(1)} ms`;
-    });
-  }, []);
-  return <span ref={text} className="text-xs text-quiet" />;
 }

@@ -3,13 +3,12 @@ import { useEffect, useRef } from "react";
 import type { Processor, ProcessorType, Show } from "@/core/api/client";
 import { gateStates, ProcessorMeter } from "@/core/api/generated/live";
 import { meters, onPaint } from "@/core/meters/meters";
-import { storedValue } from "@/shared/forms/parameters";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Switch } from "@/shared/ui/Switch";
 import { type ChainPlace, useChainStep } from "./changes";
 import { KeyChoice } from "./KeyChoice";
-import { ParameterRow } from "./ParameterRow";
+import { ParameterRows } from "./ParameterRows";
 import { useTurning } from "./turning";
 
 /** What a gate does; what is no gate, or is bypassed, does nothing. */
@@ -36,7 +35,8 @@ interface Props {
 
 /** One processor of a chain: what it does now, and, opened, all that can be set on it. */
 export function ProcessorCard({ show, place, processor, type, index, count, open, onOpen }: Props) {
-  const { set, preview, store, editing } = useTurning(place, processor.id, type);
+  const turning = useTurning(place, processor.id, type);
+  const { set } = turning;
   const step = useChainStep(place);
   const movable = count > 1;
   return (
@@ -61,17 +61,7 @@ export function ProcessorCard({ show, place, processor, type, index, count, open
           {type.keyUse !== "None" && (
             <KeyChoice show={show} place={place} processor={processor} type={type} onChange={(keys) => set({ keys })} />
           )}
-          {type.parameters.map((parameter) => (
-            <ParameterRow
-              key={parameter.key}
-              parameter={parameter}
-              processor={processor.id}
-              value={storedValue(parameter, processor.values)}
-              onPreview={(value) => preview(parameter.key, value)}
-              onChange={(value) => store({ [parameter.key]: value })}
-              onEditing={editing}
-            />
-          ))}
+          <ParameterRows processor={processor} type={type} turning={turning} />
           {type.key === "limiter" && (processor.values.drive ?? 0) > 0 && (
             <p className="text-xs">
               All that stays below the ceiling comes out {decimal(processor.values.drive ?? 0)} dB louder, the noise of

@@ -1,6 +1,7 @@
 /** What other features that come when they are opened first build upon; the index has only what is there from the beginning. */
+export { ChainLatency } from "./ChainLatency";
 export { typeOf, useCatalogue } from "./catalogue";
 export { type ChainPlace, chainAt, useChainStep } from "./changes";
 export { KeyChoice } from "./KeyChoice";
-export { ParameterRow } from "./ParameterRow";
+export { ParameterRows } from "./ParameterRows";
 export { useTurning, useValues } from "./turning";

@@ -46,6 +46,13 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
   };
   const moveBy = (id: string, by: number) =>
     move(id, (going.current?.id === id ? going.current.index : chain.findIndex((p) => p.id === id)) + by);
+  // However long the key is held: once.
+  const leaving = useRef(new Set<string>());
+  const remove = (id: string) => {
+    if (leaving.current.has(id)) return;
+    leaving.current.add(id);
+    step.mutate({ kind: "remove", processor: id }, { onSettled: () => leaving.current.delete(id) });
+  };
   const over = (id: string, x: number) => {
     const cards = [...(list.current?.querySelectorAll<HTMLElement>("[data-station]") ?? [])];
     const middles = cards.map((c) => {
@@ -101,7 +108,7 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
                 if (done && drag) move(drag.id, drag.to);
                 setDrag(null);
               }}
-              onRemove={() => step.mutate({ kind: "remove", processor: processor.id })}
+              onRemove={() => remove(processor.id)}
             />
           </Fragment>
         ))}

@@ -26,8 +26,8 @@ export function Facts({ type, values, dynamics, quiet }: Props) {
       {type.key === "delay" && <DelayFacts ms={values.time ?? 0} />}
       {type.key === "equaliser" && (
         <span className="text-xs text-quiet">
-          Drag a number; wheel over it makes it narrower or wider. A band is switched on and off, and its kind chosen,
-          in numbers.
+          Drag a number; the wheel over it makes it narrower or wider. Enter, or Shift and the wheel, choose another
+          kind; Delete switches it off, and it comes back in numbers.
         </span>
       )}
     </div>

@@ -11,6 +11,8 @@ export interface Handle {
   frequency: string;
   gain?: string;
   q?: string;
+  /** Of a band: the parameter that says of what kind it is; 0 is off. */
+  kind?: string;
   /** Where it stands that has no gain, dB. */
   rests: number;
 }
@@ -21,6 +23,8 @@ interface Props {
   values: Record<string, number>;
   onTurn: (values: Record<string, number>) => void;
   onLetGo: () => void;
+  /** Stores a value at once. */
+  onStore: (values: Record<string, number>) => void;
   /** Which is in the hand, or has the focus; null: none. */
   onLit: (index: number | null) => void;
 }
@@ -32,7 +36,7 @@ const fineStep = 0.002;
 const wheelRest = 350;
 
 /** The handles of a response: dragged, moved with the keys, and made narrower or wider with the wheel. */
-export function Handles({ type, handles, values, onTurn, onLetGo, onLit }: Props) {
+export function Handles({ type, handles, values, onTurn, onLetGo, onStore, onLit }: Props) {
   return (
     <div className="absolute inset-0">
       {handles.map((handle, index) => (
@@ -43,6 +47,7 @@ export function Handles({ type, handles, values, onTurn, onLetGo, onLit }: Props
           values={values}
           onTurn={onTurn}
           onLetGo={onLetGo}
+          onStore={onStore}
           onLit={(on) => onLit(on ? index : null)}
         />
       ))}
@@ -56,20 +61,35 @@ function OneHandle({
   values,
   onTurn,
   onLetGo,
+  onStore,
   onLit,
 }: Omit<Props, "handles" | "onLit"> & { handle: Handle; onLit: (on: boolean) => void }) {
   const button = useRef<HTMLButtonElement>(null);
   const [held, setHeld] = useState(false);
   const find = (key: string | undefined) => type.parameters.find((p) => p.key === key);
-  const [frequency, gain, q] = [find(handle.frequency), find(handle.gain), find(handle.q)];
+  const [frequency, gain, q, kind] = [handle.frequency, handle.gain, handle.q, handle.kind].map(find);
   const value = (p: Parameter) => values[p.key] ?? p.default;
   const text = [frequency, gain, q].flatMap((p) =>
     p ? [`${p.name.replace(/ \d+$/, "")} ${valueText(p, value(p))}`] : [],
   );
 
-  const wheel = useRef<(by: number) => void>(() => {});
+  // Round through the kinds; off is left out, or the handle would go under the hand.
+  const nextKind = (by: number) => {
+    if (!kind) return;
+    const most = kind.max;
+    onStore({ [kind.key]: ((value(kind) - 1 + by + most) % most) + 1 });
+  };
+  const wheel = useRef<(by: number, kinds: boolean) => void>(() => {});
+  const turnedAt = useRef(0);
   const rest = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  wheel.current = (by) => {
+  wheel.current = (by, kinds) => {
+    if (kinds) {
+      // A wheel turns by many notches, and a kind is one step.
+      const now = performance.now();
+      if (now - turnedAt.current > wheelRest) nextKind(by > 0 ? 1 : -1);
+      turnedAt.current = now;
+      return;
+    }
     if (!q) return;
     onTurn({ [q.key]: valueAt(q, Math.min(1, Math.max(0, shareOf(q, value(q)) + by))) });
     clearTimeout(rest.current);
@@ -79,7 +99,8 @@ function OneHandle({
     const on = button.current;
     const turn = (e: WheelEvent) => {
       e.preventDefault();
-      wheel.current(e.deltaY < 0 ? 0.02 : -0.02);
+      // With Shift, browsers turn it sideways.
+      wheel.current((e.deltaY || e.deltaX) < 0 ? 0.02 : -0.02, e.shiftKey);
     };
     // Not passive: or the page would scroll beneath.
     on?.addEventListener("wheel", turn, { passive: false });
@@ -106,6 +127,14 @@ function OneHandle({
     onLetGo();
   };
   const press = (e: KeyboardEvent) => {
+    if (kind && (e.key === "Enter" || e.key === "Delete")) {
+      e.preventDefault();
+      e.stopPropagation();
+      if (e.repeat) return;
+      if (e.key === "Delete") onStore({ [kind.key]: 0 });
+      else nextKind(e.shiftKey ? -1 : 1);
+      return;
+    }
     const step = e.shiftKey ? fineStep : keyStep;
     const turned =
       e.key === "ArrowLeft" || e.key === "ArrowRight"
@@ -127,7 +156,7 @@ function OneHandle({
       type="button"
       aria-roledescription="handle"
       aria-label={`${handle.words}: ${text.join(", ")}`}
-      title={`${handle.words}: ${text.join(", ")}. Drag it, or use the arrow keys${q ? "; wheel or Page keys for Q" : ""}.`}
+      title={`${handle.words}: ${text.join(", ")}. Drag it, or use the arrow keys${q ? "; wheel or Page keys for Q" : ""}${kind ? "; Enter, or Shift and the wheel, for another kind; Delete switches it off" : ""}.`}
       className={`absolute grid h-6 w-6 -translate-x-1/2 -translate-y-1/2 touch-none place-items-center rounded-md border-2 text-[11px] font-semibold select-none ${held ? "border-lamp bg-lamp text-on-lamp" : "border-ink bg-raised text-ink"}`}
       style={{
         left: `${shareOfHertz(value(frequency)) * 100}%`,

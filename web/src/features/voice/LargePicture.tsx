@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { Processor, ProcessorType } from "@/core/api/client";
-import type { useTurning } from "@/features/chains/parts";
-import { type ChainPlace, useValues } from "@/features/chains/parts";
+import { type ChainPlace, type useTurning, useValues } from "@/features/chains/parts";
 import { decimal, signed } from "@/shared/look/format";
 import { useCurve } from "./curve";
 import { Facts } from "./Facts";
@@ -22,6 +21,8 @@ interface Props {
   turning: ReturnType<typeof useTurning>;
 }
 
+type WithValues = Props & { values: Record<string, number> };
+
 const bands = 4;
 
 /** The chosen processor large, drawn from the running sound. */
@@ -32,16 +33,7 @@ export function LargePicture(props: Props) {
   return <FilterPicture key={processor.id} {...props} values={values} />;
 }
 
-function FilterPicture({
-  place,
-  chain,
-  processor,
-  type,
-  index,
-  color,
-  turning,
-  values,
-}: Props & { values: Record<string, number> }) {
+function FilterPicture({ place, chain, processor, type, index, color, turning, values }: WithValues) {
   const curve = useCurve(type.key, values);
   const [lit, setLit] = useState<number | null>(null);
   const handles = handlesOf(type, values);
@@ -63,6 +55,7 @@ function FilterPicture({
             values={values}
             onTurn={turning.turn}
             onLetGo={turning.letGo}
+            onStore={turning.store}
             onLit={setLit}
           />
         </ResponsePicture>
@@ -89,6 +82,7 @@ function handlesOf(type: ProcessorType, values: Record<string, number>): (Handle
           frequency: `frequency${n}`,
           gain: notch ? undefined : `gain${n}`,
           q: `q${n}`,
+          kind: `shape${n}`,
           rests: -15,
         };
       });
@@ -105,16 +99,7 @@ function handlesOf(type: ProcessorType, values: Record<string, number>): (Handle
   }
 }
 
-function DynamicsPicture({
-  place,
-  chain,
-  processor,
-  type,
-  index,
-  color,
-  turning,
-  values,
-}: Props & { values: Record<string, number> }) {
+function DynamicsPicture({ place, chain, processor, type, index, color, turning, values }: WithValues) {
   const curve = useCurve(type.key, values);
   const dynamics = useDynamics(processor.id);
   const threshold = type.parameters.find((p) => p.key === "threshold");
@@ -169,6 +154,7 @@ function DynamicsPicture({
               values={values}
               onTurn={turning.turn}
               onLetGo={turning.letGo}
+              onStore={turning.store}
               onLit={() => {}}
             />
           </ResponsePicture>

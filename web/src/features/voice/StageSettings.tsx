@@ -5,12 +5,11 @@ import { showStage } from "@/core/place/place";
 import {
   type ChainPlace,
   KeyChoice,
-  ParameterRow,
+  ParameterRows,
   useChainStep,
   type useTurning,
   useValues,
 } from "@/features/chains/parts";
-import { storedValue } from "@/shared/forms/parameters";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { Switch } from "@/shared/ui/Switch";
@@ -38,7 +37,7 @@ export function StageSettings({ show, place, processor, type, index, count, note
   const [form, setForm] = useState<"plain" | "full">(remembered);
   const values = useValues(processor, type);
   const step = useChainStep(place);
-  const { set, preview, store, editing, turn, letGo } = turning;
+  const { set, turn, letGo } = turning;
   return (
     <section
       aria-label={`${type.name}: settings`}
@@ -71,21 +70,13 @@ export function StageSettings({ show, place, processor, type, index, count, note
         {type.keyUse !== "None" && (form === "full" || type.keyUse === "Needed") && (
           <KeyChoice show={show} place={place} processor={processor} type={type} onChange={(keys) => set({ keys })} />
         )}
-        {form === "plain"
-          ? type.plain.map((control) => (
-              <PlainRow key={control.key} control={control} type={type} values={values} onTurn={turn} onLetGo={letGo} />
-            ))
-          : type.parameters.map((parameter) => (
-              <ParameterRow
-                key={parameter.key}
-                parameter={parameter}
-                processor={processor.id}
-                value={storedValue(parameter, processor.values)}
-                onPreview={(value) => preview(parameter.key, value)}
-                onChange={(value) => store({ [parameter.key]: value })}
-                onEditing={editing}
-              />
-            ))}
+        {form === "plain" ? (
+          type.plain.map((control) => (
+            <PlainRow key={control.key} control={control} type={type} values={values} onTurn={turn} onLetGo={letGo} />
+          ))
+        ) : (
+          <ParameterRows processor={processor} type={type} turning={turning} />
+        )}
         <p className="text-xs text-quiet">Usually: {lower(type.usually)}</p>
         <p className="text-xs text-quiet">Overdone: {lower(type.overdone)}</p>
       </div>
@@ -117,6 +108,7 @@ export function StageSettings({ show, place, processor, type, index, count, note
           aria-label={`Duplicate ${type.name}`}
           title="Duplicate it: another with the same settings, right after it"
           icon={<Copy size={14} />}
+          disabled={step.isPending}
           onClick={() => step.mutate({ kind: "duplicate", processor: processor.id, index })}
         />
         <Button
@@ -125,6 +117,7 @@ export function StageSettings({ show, place, processor, type, index, count, note
           aria-label={`Remove ${type.name}`}
           title="Remove it"
           icon={<Trash2 size={14} />}
+          disabled={step.isPending}
           onClick={() => {
             showStage(null);
             step.mutate({ kind: "remove", processor: processor.id });

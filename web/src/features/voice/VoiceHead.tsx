@@ -1,10 +1,7 @@
 import { ChevronDown, Copy, Power, Wand2 } from "lucide-react";
-import { useEffect, useRef } from "react";
 import type { ChainPreset, Processor, Show } from "@/core/api/client";
-import { ProcessorMeter } from "@/core/api/generated/live";
-import { meters, onPaint } from "@/core/meters/meters";
 import { select } from "@/core/place/place";
-import { type ChainPlace, useChainStep } from "@/features/chains/parts";
+import { ChainLatency, type ChainPlace, useChainStep } from "@/features/chains/parts";
 import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
@@ -65,13 +62,13 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       />
       <HearRow label={`Hear ${name}, for yourself alone`} name={name} forms={forms} />
       <ForOneself />
-      <ChainLatency processors={chain} />
+      <ChainLatency processors={chain.map((p) => p.id)} />
       <div className="flex grow flex-wrap justify-end gap-1">
         <Button
           className="h-8"
           tone={bypassed ? "lit" : "plain"}
           aria-pressed={bypassed}
-          disabled={chain.length === 0}
+          disabled={chain.length === 0 || step.isPending}
           icon={<Power size={14} />}
           title="For everybody who hears it: the sound passes the whole chain unchanged, at the same time"
           onClick={() => step.mutate({ kind: "bypass", bypassed: !bypassed })}
@@ -112,24 +109,4 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       </div>
     </header>
   );
-}
-
-/** What the chain adds in time. */
-function ChainLatency({ processors }: { processors: Processor[] }) {
-  const text = useRef<HTMLSpanElement>(null);
-  const ids = useRef(processors);
-  ids.current = processors;
-  useEffect(() => {
-    let written = 0;
-    return onPaint((now) => {
-      if (now - written < 250 || !text.current) return;
-      written = now;
-      const frames = ids.current.reduce(
-        (sum, p) => sum + Math.max(0, meters.processor(p.id, ProcessorMeter.latency) || 0),
-        0,
-      );
-      text.current.textContent = frames === 0 ? "adds no delay" : `adds ${(frames / 48).toFixed(1)} ms`;
-    });
-  }, []);
-  return <span ref={text} className="text-xs text-quiet" />;
 }

@@ -79,6 +79,12 @@ export class Dynamics {
     this.blocks.splice(0, this.blocks.length - historyBlocks);
   }
 
+  /** Nothing is known any more: the server is away, or the processor. */
+  forget() {
+    this.blocks.length = 0;
+    this.bins.fill(0);
+  }
+
   get last(): Block | undefined {
     return this.blocks.at(-1);
   }
@@ -94,6 +100,10 @@ export function useDynamics(processor: string): Dynamics {
       watch("dynamics", processor, rate, {
         values: (data) => {
           now.take(data);
+          repaint();
+        },
+        closed: () => {
+          now.forget();
           repaint();
         },
       }),
