@@ -99,8 +99,12 @@ export function HearRow({ label, name, forms }: { label: string; name: string; f
         </button>
       ))}
       {heard?.wish.audition?.kind === "Without" && (
-        <span role="status" className="text-xs text-quiet">
-          {difference === null ? "measuring how loud …" : `as loud as with: ${signed(difference)} LU made up`}
+        <span
+          role="status"
+          title="As loud as with it: both are measured, and the difference is made up for"
+          className="text-xs text-quiet"
+        >
+          {difference === null ? "measuring …" : `${signed(difference)} LU made up`}
         </span>
       )}
     </fieldset>

@@ -1,5 +1,5 @@
 import { GripVertical, Plus, Power, TriangleAlert } from "lucide-react";
-import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { OrderNote, Processor, ProcessorType, Show } from "@/core/api/client";
 import { showStage } from "@/core/place/place";
 import { type ChainPlace, typeOf, useChainStep, useTurning } from "@/features/chains/parts";
@@ -69,7 +69,7 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
   const mark = drag && drag.to !== from ? (drag.to > from ? drag.to + 1 : drag.to) : -1;
 
   return (
-    <section aria-label="The chain" className="shrink-0 overflow-x-auto border-line border-b px-3 pt-2 pb-3">
+    <section aria-label="The chain" className="flex shrink-0 items-start border-line border-b pr-3">
       <ol
         {...roving}
         ref={(element) => {
@@ -77,7 +77,7 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
           roving.ref(element);
         }}
         data-row=""
-        className="flex w-max min-w-full items-start"
+        className="flex min-w-0 items-start overflow-x-auto pt-2 pb-3 pl-3"
       >
         <li className="flex w-16 shrink-0 flex-col items-end pt-1.5 text-right text-xs text-quiet">comes in</li>
         {chain.map((processor, index) => (
@@ -117,34 +117,34 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
           <LevelGap point={pointBefore(place, chain, chain.length)} words="Leaves the chain" color={color} />
           <span className="pt-1.5 pr-3 pl-1 text-xs whitespace-nowrap text-quiet">goes out</span>
         </li>
-        <li className="shrink-0">
-          <Menu
-            trigger={
-              <Button className="h-8" icon={<Plus size={14} />} disabled={step.isPending}>
-                Add
-              </Button>
-            }
-            title="Each goes where it usually stands; it can be moved"
-            items={types.map((t) => ({
-              words: t.name,
-              hint: `${t.purpose} ${t.usually}`,
-              onSelect: () =>
-                step.mutate(
-                  { kind: "add", type: t.key, index: usualIndex(chain, types, t.key) },
-                  {
-                    onSuccess: (now) => {
-                      const known = new Set(chain.map((p) => p.id));
-                      const made = [...now.sources, ...now.mixes]
-                        .flatMap((o) => o.chain)
-                        .find((p) => !known.has(p.id) && p.type === t.key && isIn(now, place, p.id));
-                      if (made) showStage(made.id);
-                    },
-                  },
-                ),
-            }))}
-          />
-        </li>
       </ol>
+      <div className="shrink-0 pt-2">
+        <Menu
+          trigger={
+            <Button className="h-8" icon={<Plus size={14} />} disabled={step.isPending}>
+              Add
+            </Button>
+          }
+          title="Each goes where it usually stands; it can be moved"
+          items={types.map((t) => ({
+            words: t.name,
+            hint: `${t.purpose} ${t.usually}`,
+            onSelect: () =>
+              step.mutate(
+                { kind: "add", type: t.key, index: usualIndex(chain, types, t.key) },
+                {
+                  onSuccess: (now) => {
+                    const known = new Set(chain.map((p) => p.id));
+                    const made = [...now.sources, ...now.mixes]
+                      .flatMap((o) => o.chain)
+                      .find((p) => !known.has(p.id) && p.type === t.key && isIn(now, place, p.id));
+                    if (made) showStage(made.id);
+                  },
+                },
+              ),
+          }))}
+        />
+      </div>
     </section>
   );
 }
@@ -184,6 +184,11 @@ function Station(props: StationProps) {
     props;
   const pressed = useRef<number | null>(null);
   const dragging = useRef(false);
+  const item = useRef<HTMLLIElement>(null);
+  // What is chosen is in sight, also where it was chosen by being added at the end of a long chain.
+  useEffect(() => {
+    if (chosen) item.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [chosen]);
   if (!type) return null;
   const press = (e: KeyboardEvent) => {
     if (e.shiftKey && (e.key === "ArrowLeft" || e.key === "ArrowRight")) onMove(e.key === "ArrowRight" ? 1 : -1);
@@ -207,7 +212,7 @@ function Station(props: StationProps) {
     });
   };
   return (
-    <li data-station={processor.id} className={`w-32 shrink-0 ${dragged ? "opacity-50" : ""}`}>
+    <li ref={item} data-station={processor.id} className={`w-32 shrink-0 ${dragged ? "opacity-50" : ""}`}>
       <div className="relative flex h-7 items-center" aria-hidden="true">
         <LevelLine point={`stage/${processor.id}`} color={color} />
         <span

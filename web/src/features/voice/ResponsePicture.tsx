@@ -37,7 +37,8 @@ export function ResponsePicture({ label, color, before, after, curve, parts, chi
           frequencyGrid(context, width, height, ink);
           drawSpectrum(context, width, height, spectrumRange, goesIn, ink.quiet, true);
           drawSpectrum(context, width, height, spectrumRange, comesOut, ink.own, false);
-          levelGrid(context, width, height, responseRange, [12, 6, 0, -6, -12], ink, (v) => signed(v, 0));
+          const drawn = shown.current;
+          if (drawn) levelGrid(context, width, height, responseRange, [12, 6, 0, -6, -12], ink, (v) => signed(v, 0));
           levelGrid(
             context,
             width,
@@ -48,7 +49,6 @@ export function ResponsePicture({ label, color, before, after, curve, parts, chi
             (v) => `−${-v}`,
             "right",
           );
-          const drawn = shown.current;
           if (!drawn) return;
           const across = (i: number) => shareOfHertz(drawn.frequencies[i] ?? 20);
           drawn.parts.forEach((part, index) => {

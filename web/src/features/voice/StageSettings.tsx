@@ -41,7 +41,7 @@ export function StageSettings({ show, place, processor, type, index, count, note
   return (
     <section
       aria-label={`${type.name}: settings`}
-      className="flex min-h-0 w-80 shrink-0 flex-col border-line border-l max-lg:w-72"
+      className="flex min-h-0 w-80 shrink-0 flex-col border-line border-l max-lg:w-72 max-md:w-full max-md:border-t max-md:border-l-0"
     >
       <header className="flex shrink-0 items-center gap-2 px-3 pt-2.5">
         <h2 className="min-w-0 grow truncate font-semibold">{type.name}</h2>

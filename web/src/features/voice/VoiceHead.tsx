@@ -37,7 +37,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       </h1>
       <Menu
         trigger={
-          <Button className="h-8 max-w-72 min-w-0" aria-label={`Whose chain: ${name}`}>
+          <Button className="h-8 max-w-60 min-w-0" aria-label={`Whose chain: ${name}`}>
             {source && <SourceSign source={source} />}
             <span className="truncate font-semibold">{name}</span>
             <ChevronDown size={14} />
