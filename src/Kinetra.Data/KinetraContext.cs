@@ -29,6 +29,12 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
     /// <summary>When promises were broken.</summary>
     public DbSet<PromiseBreakRow> PromiseBreaks => Set<PromiseBreakRow>();
 
+    /// <summary>Loops on the bench.</summary>
+    public DbSet<LoopRow> Loops => Set<LoopRow>();
+
+    /// <summary>Chains that people have kept.</summary>
+    public DbSet<PresetRow> Presets => Set<PresetRow>();
+
     /// <summary>Settings.</summary>
     public DbSet<SettingRow> Settings => Set<SettingRow>();
 
@@ -92,6 +98,22 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             broken.Property(b => b.Promise).HasMaxLength(40);
             broken.HasIndex(b => new { b.ShowId, b.Began });
             broken.HasOne<ShowRow>().WithMany().HasForeignKey(b => b.ShowId).OnDelete(DeleteBehavior.Cascade);
+        });
+        modelBuilder.Entity<LoopRow>(loop =>
+        {
+            loop.ToTable("loops");
+            loop.Property(l => l.Source).HasMaxLength(40);
+            loop.Property(l => l.Name).HasMaxLength(60);
+            loop.Property(l => l.Variants).HasColumnType("jsonb");
+            loop.HasIndex(l => new { l.ShowId, l.TakenAt });
+            loop.HasOne<ShowRow>().WithMany().HasForeignKey(l => l.ShowId).OnDelete(DeleteBehavior.Cascade);
+        });
+        modelBuilder.Entity<PresetRow>(preset =>
+        {
+            preset.ToTable("presets");
+            preset.Property(p => p.Name).HasMaxLength(60);
+            preset.Property(p => p.Says).HasMaxLength(300);
+            preset.Property(p => p.Chain).HasColumnType("jsonb");
         });
         modelBuilder.Entity<SettingRow>(setting =>
         {

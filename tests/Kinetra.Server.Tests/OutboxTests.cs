@@ -67,6 +67,10 @@ public class OutboxTests
 
         public Task PlayersChanged() => HearAsync("players");
 
+        public Task LoopsChanged() => HearAsync("players");
+
+        public Task PresetsChanged() => HearAsync("players");
+
         public Task ShowChanged(ShowNews news) => HearAsync($"step {news.Sequence}");
 
         public Task ShowOpened(long sequence) => HearAsync("opened");

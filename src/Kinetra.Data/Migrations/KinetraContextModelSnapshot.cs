@@ -83,6 +83,101 @@ namespace Kinetra.Data.Migrations
                     b.ToTable("commands", (string)null);
                 });
 
+            modelBuilder.Entity("Kinetra.Data.Rows.LoopRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<int>("Channels")
+                        .HasColumnType("integer")
+                        .HasColumnName("channels");
+
+                    b.Property<int>("Form")
+                        .HasColumnType("integer")
+                        .HasColumnName("form");
+
+                    b.Property<int>("Frames")
+                        .HasColumnType("integer")
+                        .HasColumnName("frames");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("name");
+
+                    b.Property<long>("Revision")
+                        .HasColumnType("bigint")
+                        .HasColumnName("revision");
+
+                    b.Property<Guid>("ShowId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("show_id");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("source");
+
+                    b.Property<DateTimeOffset>("TakenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_at");
+
+                    b.Property<string>("Variants")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("variants");
+
+                    b.HasKey("Id")
+                        .HasName("pk_loops");
+
+                    b.HasIndex("ShowId", "TakenAt")
+                        .HasDatabaseName("ix_loops_show_id_taken_at");
+
+                    b.ToTable("loops", (string)null);
+                });
+
+            modelBuilder.Entity("Kinetra.Data.Rows.PresetRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Chain")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("chain");
+
+                    b.Property<int>("Form")
+                        .HasColumnType("integer")
+                        .HasColumnName("form");
+
+                    b.Property<DateTimeOffset>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasMaxLength(300)
+                        .HasColumnType("character varying(300)")
+                        .HasColumnName("says");
+
+                    b.HasKey("Id")
+                        .HasName("pk_presets");
+
+                    b.ToTable("presets", (string)null);
+                });
+
             modelBuilder.Entity("Kinetra.Data.Rows.PromiseBreakRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -355,6 +450,16 @@ namespace Kinetra.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_commands_shows_show_id");
+                });
+
+            modelBuilder.Entity("Kinetra.Data.Rows.LoopRow", b =>
+                {
+                    b.HasOne("Kinetra.Data.Rows.ShowRow", null)
+                        .WithMany()
+                        .HasForeignKey("ShowId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_loops_shows_show_id");
                 });
 
             modelBuilder.Entity("Kinetra.Data.Rows.PromiseBreakRow", b =>

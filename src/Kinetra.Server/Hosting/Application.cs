@@ -56,7 +56,7 @@ public static class Application
         services.AddSingleton(options);
         services.AddSingleton(TimeProvider.System);
         services.AddPooledDbContextFactory<KinetraContext>(db => KinetraContext.Configure(db, options.Connection));
-        services.AddSingleton<ShowStore>().AddSingleton<TakeStore>().AddSingleton<PromiseBreakStore>();
+        services.AddSingleton<ShowStore>().AddSingleton<TakeStore>().AddSingleton<PromiseBreakStore>().AddSingleton<LoopStore>().AddSingleton<PresetStore>();
         services.AddSingleton(new AccessRules(options.Bindings));
         services.AddSecrets(options);
         services.AddSingleton(s => new PrivateFolder(options.DataFolder, s.GetRequiredService<ILogger<PrivateFolder>>()));

@@ -41,6 +41,7 @@ public sealed partial class Startup(
     Features.Takes.TakeRecorder recorder,
     PrivateFolder folder,
     Features.Sounds.SoundLibrary sounds,
+    Features.Bench.Loops loops,
     FolderOwner owner,
     ServerOptions options,
     StartState state,
@@ -106,6 +107,7 @@ public sealed partial class Startup(
             if (await owner.IsOwnAsync(stoppingToken))
             {
                 await sounds.CollectAsync(stoppingToken);
+                await loops.CollectAsync(stoppingToken);
             }
 
             await openings.StartAsync(stoppingToken);

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
+using Kinetra.Server.Features.Bench;
+using Kinetra.Server.Features.Chains;
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Promises;
@@ -18,7 +20,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience, ILoopAudience, IPresetAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -66,6 +68,12 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void GearChanged(long sequence) => windows.Post("gear", w => w.GearChanged(sequence));
+
+    /// <inheritdoc/>
+    public void LoopsChanged() => windows.Post("loops", w => w.LoopsChanged());
+
+    /// <inheritdoc/>
+    public void PresetsChanged() => windows.Post("presets", w => w.PresetsChanged());
 
     /// <inheritdoc/>
     public void PlayersChanged() => windows.Post("players", w => w.PlayersChanged());

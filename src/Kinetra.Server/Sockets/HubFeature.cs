@@ -1,3 +1,5 @@
+using Kinetra.Server.Features.Bench;
+using Kinetra.Server.Features.Chains;
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Promises;
@@ -23,6 +25,8 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPlayerAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPromiseAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<ILoopAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IPresetAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSignalR(signalr =>
         {

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Signal;
+using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -53,6 +54,12 @@ public interface IShowClient
     /// <summary>How the browsers' microphones stand has changed.</summary>
     Task MicrophonesChanged();
 
+    /// <summary>A loop on the bench has come, gone or changed.</summary>
+    Task LoopsChanged();
+
+    /// <summary>The chains that people keep have changed.</summary>
+    Task PresetsChanged();
+
     /// <summary>The database has gone, or is back.</summary>
     Task StorageChanged();
 }
@@ -60,7 +67,7 @@ public interface IShowClient
 /// <summary>
 /// Keeps windows in step, and takes previews while something is dragged: straight to the engine, not stored.
 /// </summary>
-public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news) : Hub<IShowClient>
+public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news, Loops loops) : Hub<IShowClient>
 {
     /// <summary>Lets a send of the live show be heard at a gain for as long as it is dragged.</summary>
     /// <param name="show">The show that this window shows.</param>
@@ -125,6 +132,14 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
 
         windows.Post($"processor {processor} {parameter}", w => w.ProcessorPreviewed(processor ?? "", parameter ?? "", value), Context.ConnectionId);
     }
+
+    /// <summary>Lets a processor of a loop on the bench be heard with another value for as long as somebody turns it; null: as it is stored again.</summary>
+    /// <param name="loop">The loop.</param>
+    /// <param name="processor">Which one.</param>
+    /// <param name="parameter">The parameter's key.</param>
+    /// <param name="value">Its value; one that is not allowed is not heard.</param>
+    public void PreviewOnBench(Guid loop, string processor, string parameter, double? value) =>
+        loops.Turn(loop, new(processor ?? ""), parameter ?? "", value);
 
     /// <summary>This window's browser cannot give one of its inputs.</summary>
     /// <exception cref="HubException">It breaks a rule.</exception>

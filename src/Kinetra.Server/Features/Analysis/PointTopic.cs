@@ -3,6 +3,7 @@ using System.Buffers.Binary;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Signal;
+using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Analysis;
@@ -12,14 +13,14 @@ namespace Kinetra.Server.Features.Analysis;
 /// sample (f64), samples since the last values (u32), frames lost so far (u32), then for left and right the highest sample and the RMS of
 /// them (f32, dBFS).
 /// </summary>
-sealed class PointTopic(EngineHost host, Playing playing) : IAnalysisTopic
+sealed class PointTopic(EngineHost host, Playing playing, Loops loops) : IAnalysisTopic
 {
     public string Name => "point";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem) => Hold(host, playing, of, out problem) is { } held ? new Analysis(held) : null;
+    public IAnalysis? Open(string? of, out RigProblem? problem) => Hold(host, playing, loops, of, out problem) is { } held ? new Analysis(held) : null;
 
-    /// <summary>Holds a point that a window names; null where there is a problem.</summary>
-    public static HeldTap? Hold(EngineHost host, Playing playing, string? of, out RigProblem? problem)
+    /// <summary>Holds a point that a window names, of the show or of a bench that runs; null where there is a problem.</summary>
+    public static HeldTap? Hold(EngineHost host, Playing playing, Loops loops, string? of, out RigProblem? problem)
     {
         problem = null;
         if (Point.Parse(of) is not { } point)
@@ -30,6 +31,11 @@ sealed class PointTopic(EngineHost host, Playing playing) : IAnalysisTopic
         // What the engine was told last, which it plays in a moment: who adds a processor looks at it at once.
         else if (!host.IsRunning || playing.Plan.ChannelsOf(point) == 0)
         {
+            if (loops.EngineWith(p => p.ChannelsOf(point) > 0) is { } bench)
+            {
+                return bench.Hold(point);
+            }
+
             problem = new RigProblem("of", $"There is no “{point}”.", "a point that the show has now");
         }
         else

@@ -39,7 +39,8 @@ public sealed record ProcessorChange(
 /// <summary>A whole chain in place of another.</summary>
 /// <param name="Preset">The key of a preset; null, and no copy: an empty chain.</param>
 /// <param name="CopyOf">The source or mix whose chain it is a copy of; left out: of none.</param>
-public sealed record NewChain([property: PresetKeys] string? Preset = null, [property: Like(typeof(CableFeed), "from")] Point? CopyOf = null);
+/// <param name="Own">The id of a chain that somebody has kept; left out: none.</param>
+public sealed record NewChain([property: PresetKeys] string? Preset = null, [property: Like(typeof(CableFeed), "from")] Point? CopyOf = null, Guid? Own = null);
 
 /// <summary>Whether a chain is at work.</summary>
 /// <param name="Bypassed">True: the sound passes all of it unchanged.</param>
@@ -128,15 +129,22 @@ sealed class ChainEndpoints : IFeature
     }
 
     private static async Task<Results<Ok<ShowDocument>, ProblemHttpResult>> ReplaceAsync(
-        NewChain wanted, ShowCommands commands, LiveShow live, [AsParameters] CommandCall call)
+        NewChain wanted, ShowCommands commands, LiveShow live, OwnPresets own, [AsParameters] CommandCall call, CancellationToken cancel)
     {
+        if ((wanted.CopyOf is null ? 0 : 1) + (wanted.Preset is null ? 0 : 1) + (wanted.Own is null ? 0 : 1) > 1)
+        {
+            return Problems.Invalid("preset", "A chain is a preset, one that was kept, or a copy of another.", "one of preset, own and copyOf");
+        }
+
+        if (wanted.Own is { } id)
+        {
+            return await own.FindAsync(id, cancel) is { } kept
+                ? await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), kept.Chain, kept.Name))
+                : Problems.Invalid("own", $"There is no kept chain {id}.", "one of /api/presets");
+        }
+
         if (wanted.CopyOf is { } other)
         {
-            if (wanted.Preset is not null)
-            {
-                return Problems.Invalid("preset", "A chain is a preset, or a copy of another.", "either preset or copyOf");
-            }
-
             var rig = live.State.Show.Rig;
             return other is SourcePoint { Tap: Tap.AfterChain } or MixPoint { Tap: Tap.AfterChain } && rig.ChainAt(other) is { } chain
                 ? await commands.DoAsync(call, new SetChain(PlaceOf(call.Request), [.. chain.Select(p => p with { Id = ProcessorId.New() })], $"of {rig.NameOf(other)}"))

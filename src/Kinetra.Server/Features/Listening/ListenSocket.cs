@@ -7,6 +7,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Core.Voice;
+using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Live;
 using Kinetra.Server.Outputs;
 using Kinetra.Server.Sockets;
@@ -16,11 +17,11 @@ namespace Kinetra.Server.Features.Listening;
 /// <summary>
 /// Sound down, for one window's ears. The client says what it wants to hear with <c>{"mix": id}</c>, <c>{"source": id}</c>
 /// or <c>{}</c> for nothing; <c>{"audition": …}</c> for a form of a chain's sound that only it hears (<see cref="AuditionWish"/>): by how many LU that was louder with than
-/// without is told with <c>{"difference": LU}</c>. Binary messages of little-endian values: engine frame of the first sample (f64), frames (u32),
+/// without is told with <c>{"difference": LU}</c>; <c>{"bench": …}</c> for a loop on the bench (<see cref="BenchWish"/>). Binary messages of little-endian values: engine frame of the first sample (f64), frames (u32),
 /// frames lost so far (u32), then the left channel's floats and the right channel's. What cannot be understood is answered
 /// with a text message <c>{"where", "what", "allowed"}</c>, and what is heard goes on.
 /// </summary>
-sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, TimeProvider time)
+sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, Loops loops, BlindComparisons blind, TimeProvider time)
 {
     private const int HeaderBytes = 16;
     private const int MaxFrames = 2048;
@@ -29,19 +30,29 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
     // A tenth of a unit is told.
     private const double LeastNews = 0.05;
     private static readonly RigProblem NotUnderstood = new(
-        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, {\"audition\": {\"place\", \"kind\", \"processor\", \"part\"}}, or {} for nothing");
+        "message", "This is not understood.", "{\"mix\": id}, {\"source\": id}, {\"point\": point}, {\"audition\": {\"place\", \"kind\", \"processor\", \"part\"}}, {\"bench\": {\"loop\", \"variant\"} or {\"loop\", \"blind\", \"which\"}}, or {} for nothing");
 
     private static readonly RigProblem Held = new("output", "Another window plays this output.", "that window; or taking it over");
 
     public Task ServeAsync(HttpContext context) => SocketEndpoint.ServeAsync(context, async (socket, cancel) =>
     {
-        using var session = new Session(host, playing, outputs, players, time);
+        using var session = new Session(host, playing, outputs, players, loops, blind, time);
         var reading = SocketEndpoint.ReadAsync(socket, session.HandleAsync, cancel);
         var writing = session.WriteAsync(socket, cancel);
         await await Task.WhenAny(reading, writing);
     });
 
-    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null, AuditionWish? Audition = null, string? Window = null, bool TakeOver = false);
+    private sealed record Wish(string? Mix = null, string? Source = null, Point? Point = null, AuditionWish? Audition = null, BenchWish? Bench = null, string? Window = null, bool TakeOver = false)
+    {
+        public int Count => (Mix is null ? 0 : 1) + (Source is null ? 0 : 1) + (Point is null ? 0 : 1) + (Audition is null ? 0 : 1) + (Bench is null ? 0 : 1);
+    }
+
+    /// <summary>What is heard of a loop on the bench.</summary>
+    /// <param name="Loop">Which loop.</param>
+    /// <param name="Variant">Which variant, or “plain”; not with <paramref name="Blind"/>.</param>
+    /// <param name="Blind">A blind comparison of it.</param>
+    /// <param name="Which">Of that, the one (1) or the other (2).</param>
+    private sealed record BenchWish(Guid Loop, string? Variant = null, Guid? Blind = null, int? Which = null);
 
     private sealed record Matched(double Difference);
 
@@ -52,12 +63,14 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
         private readonly Ears _ears;
         private readonly Playing _playing;
         private readonly BrowserPlayers _players;
+        private readonly Loops _loops;
+        private readonly BlindComparisons _blind;
         private volatile Wish _wish = new();
         private volatile RigProblem? _problem;
 
-        public Session(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, TimeProvider time)
+        public Session(EngineHost host, Playing playing, OutputList outputs, BrowserPlayers players, Loops loops, BlindComparisons blind, TimeProvider time)
         {
-            (_host, _playing, _ears, _players) = (host, playing, new Ears(host, time), players);
+            (_host, _playing, _ears, _players, _loops, _blind) = (host, playing, new Ears(host, time), players, loops, blind);
             _ears.Enter(outputs);
         }
 
@@ -72,7 +85,7 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
             try
             {
                 var wish = JsonSerializer.Deserialize<Wish>(message, RigJson.Options) ?? new Wish();
-                if ((wish.Mix is null ? 0 : 1) + (wish.Source is null ? 0 : 1) + (wish.Point is null ? 0 : 1) + (wish.Audition is null ? 0 : 1) > 1)
+                if (wish.Count > 1)
                 {
                     _problem = NotUnderstood;
                     return Task.CompletedTask;
@@ -94,6 +107,12 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
                         "audition",
                         "This cannot be heard of that chain.",
                         "a source or a mix of the show that has processors: without one of them or all, what one changes, or a part that it has");
+                    return Task.CompletedTask;
+                }
+
+                if (wish.Bench is { } bench && (VariantOf(bench) is not { } variant || !_loops.Has(bench.Loop, variant)))
+                {
+                    _problem = new RigProblem("bench", "There is no such loop, or not that variant of it.", "a loop of the show with a variant of it, or plain; or a blind comparison of it that goes on, with which: 1 or 2");
                     return Task.CompletedTask;
                 }
 
@@ -159,6 +178,14 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
                         await SocketEndpoint.SendJsonAsync(socket, new Matched(Math.Round(difference, 2)), cancel);
                     }
                 }
+                else if (_host.IsRunning && _wish.Bench is { } bench)
+                {
+                    told = default;
+                    if (VariantOf(bench) is { } variant)
+                    {
+                        _ears.Turn(bench.Loop, variant, _loops);
+                    }
+                }
                 else
                 {
                     told = default;
@@ -186,6 +213,14 @@ sealed class ListenSocket(EngineHost host, Playing playing, OutputList outputs, 
             right[..left.Length].CopyTo(samples[left.Length..]);
             return message.AsMemory(0, HeaderBytes + (2 * left.Length * sizeof(float)));
         }
+
+        // Of a comparison that has ended, nothing is told: what was heard last goes on.
+        private SourceId? VariantOf(BenchWish wish) => wish switch
+        {
+            { Variant: { } variant, Blind: null } => new SourceId(variant),
+            { Variant: null, Blind: { } id, Which: 1 or 2 } when _blind.Find(id) is { } found && found.Loop == wish.Loop => found.Heard(wish.Which.Value),
+            _ => null,
+        };
 
         private static Point? PointOf(Wish wish) => wish switch
         {

@@ -5,6 +5,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Signal;
 using Kinetra.Core.Voice;
 using Kinetra.Server.Features.Analysis;
+using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Voice;
@@ -15,7 +16,7 @@ namespace Kinetra.Server.Features.Voice;
 /// 256 frames since the last values <see cref="BlockValues"/> floats: what it heard, by how much it lowered (dB), the highest sample in and out
 /// (dBFS), what came out over what went in (RMS, dB; not a number where it was silent), and what it did as a gate (0 none, 1 shut, 2 open, 3 holding).
 /// </summary>
-sealed class DynamicsTopic(EngineHost host, Playing playing) : IAnalysisTopic
+sealed class DynamicsTopic(EngineHost host, Playing playing, Loops loops) : IAnalysisTopic
 {
     /// <summary>Floats of a block.</summary>
     public const int BlockValues = 6;
@@ -25,9 +26,13 @@ sealed class DynamicsTopic(EngineHost host, Playing playing) : IAnalysisTopic
     public IAnalysis? Open(string? of, out RigProblem? problem)
     {
         problem = null;
-        if (of is not null && host.IsRunning && playing.Plan.Find(new ProcessorId(of)) is not null)
+        if (of is not null && host.IsRunning)
         {
-            return new Analysis(new DynamicsView(host.Engine, new ProcessorId(of)));
+            var id = new ProcessorId(of);
+            if ((playing.Plan.Find(id) is not null ? host.Engine : loops.EngineWith(p => p.Find(id) is not null)) is { } running)
+            {
+                return new Analysis(new DynamicsView(running, id));
+            }
         }
 
         problem = new RigProblem("of", $"There is no processor “{of}”.", "the id of a processor of a source or a mix of the show");

@@ -6,6 +6,7 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Analysis;
+using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Voice;
@@ -14,11 +15,11 @@ namespace Kinetra.Server.Features.Voice;
 /// The spectrum at any one point of the signal, computed from its ring while somebody looks. Layout: the frequencies, Hz, and of what it is made
 /// (<see cref="SpectrumAnalyser"/>). Values: engine frame after the last sample (f64), then for each frequency its power, dBFS (f32).
 /// </summary>
-sealed class SpectrumTopic(EngineHost host, Playing playing) : IAnalysisTopic
+sealed class SpectrumTopic(EngineHost host, Playing playing, Loops loops) : IAnalysisTopic
 {
     public string Name => "spectrum";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem) => PointTopic.Hold(host, playing, of, out problem) is { } held ? new Analysis(held) : null;
+    public IAnalysis? Open(string? of, out RigProblem? problem) => PointTopic.Hold(host, playing, loops, of, out problem) is { } held ? new Analysis(held) : null;
 
     private sealed class Analysis(HeldTap held) : IAnalysis
     {

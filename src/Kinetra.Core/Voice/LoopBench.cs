@@ -1,0 +1,165 @@
+using System.Collections.Immutable;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
+using Kinetra.Core.Signal;
+
+namespace Kinetra.Core.Voice;
+
+/// <summary>One way to treat a loop.</summary>
+/// <param name="Id">Its identity, by which it is a source of the bench's engine.</param>
+/// <param name="Name">1–60 characters.</param>
+/// <param name="Chain">Its processors.</param>
+public sealed record BenchVariant(SourceId Id, string Name, ImmutableArray<Processor> Chain);
+
+/// <summary>
+/// A stretch of sound that plays round and round through several chains at once, in an engine of its own: nothing of it reaches the show. Its points are heard and measured like
+/// the show's, and what is turned is turned in it. Where a processor listens to somebody else, nobody speaks. Several threads may use it.
+/// </summary>
+public sealed class LoopBench
+{
+    /// <summary>The most variants beside one another.</summary>
+    public const int MostVariants = 8;
+
+    /// <summary>The sound without any chain.</summary>
+    public static readonly SourceId Plain = new("plain");
+
+    private const int Block = AudioFormat.BlockFrames;
+
+    // Who was away for long goes on where it stood; it does not make up for it.
+    private const long MostBehind = AudioFormat.SampleRate / 2;
+
+    private static readonly SourceId Nobody = new("nobody");
+
+    private readonly Lock _running = new();
+    private readonly StandingInlet _inlet;
+    private readonly StandingInlet _silence = new(new SoundBuffer(new float[Block], null));
+    private readonly Dictionary<(ProcessorId Processor, string Key), double> _turned = [];
+    private ImmutableArray<BenchVariant> _variants = [];
+    private EnginePlan _plan;
+    private long _offset;
+    private bool _hasBegun;
+
+    /// <summary>A bench.</summary>
+    /// <param name="loop">What goes round; at least a frame.</param>
+    /// <param name="variants">At most <see cref="MostVariants"/>.</param>
+    public LoopBench(SoundBuffer loop, ImmutableArray<BenchVariant> variants)
+    {
+        ArgumentNullException.ThrowIfNull(loop);
+        (Loop, _inlet) = (loop, new StandingInlet(loop));
+        _plan = EnginePlan.Build(RigOf(variants), Inlet, null);
+        Engine = new MixEngine(_plan);
+        _variants = variants;
+    }
+
+    /// <summary>What goes round.</summary>
+    public SoundBuffer Loop { get; }
+
+    /// <summary>Its engine, whose time is its own; it runs with <see cref="CatchUp"/>.</summary>
+    public MixEngine Engine { get; }
+
+    /// <summary>How it is treated.</summary>
+    public ImmutableArray<BenchVariant> Variants
+    {
+        get
+        {
+            lock (_running)
+            {
+                return _variants;
+            }
+        }
+    }
+
+    /// <summary>The show that its engine plays: the rules for chains hold in it.</summary>
+    public static Rig RigOf(ImmutableArray<BenchVariant> variants)
+    {
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(variants.Length, MostVariants);
+        return new Rig
+        {
+            Sources =
+            [
+                Of(Plain, []),
+                Of(Nobody, []),
+                .. variants.Select(v => Of(v.Id, [.. v.Chain.Select(p => p with { Keys = p.Keys.IsEmpty ? [] : [new SourcePoint(Nobody)] })])),
+            ],
+        };
+    }
+
+    /// <summary>Has other variants; what has the same processors as before goes on, and is turned.</summary>
+    public void Set(ImmutableArray<BenchVariant> variants)
+    {
+        lock (_running)
+        {
+            _variants = variants;
+            _turned.Clear();
+            Play();
+        }
+    }
+
+    /// <summary>Lets a processor be heard with another value of a parameter for as long as it is turned; null: as it was set. What is unknown changes nothing.</summary>
+    public void Turn(ProcessorId processor, string key, double? value)
+    {
+        lock (_running)
+        {
+            if (value is { } wanted)
+            {
+                _turned[(processor, key)] = wanted;
+            }
+            else
+            {
+                _turned.Remove((processor, key));
+            }
+
+            Play();
+        }
+    }
+
+    /// <summary>Computes until the frame of its own engine that stands beside one of the show's.</summary>
+    /// <param name="frame">The show's engine's frame.</param>
+    /// <returns>How far it is, in the show's frames.</returns>
+    public long CatchUp(long frame)
+    {
+        lock (_running)
+        {
+            if (!_hasBegun || frame - _offset - Engine.Frame > MostBehind || frame - _offset - Engine.Frame < -MostBehind)
+            {
+                _offset = (frame / Block * Block) - Engine.Frame;
+                _hasBegun = true;
+            }
+
+            while (Engine.Frame + Block <= frame - _offset)
+            {
+                Engine.ProcessBlock();
+            }
+
+            return Engine.Frame + _offset;
+        }
+    }
+
+    /// <summary>Where in the loop something is that leaves a variant.</summary>
+    /// <param name="frame">The engine's own frame of it.</param>
+    /// <param name="latency">By how many frames the variant is late.</param>
+    /// <returns>0 … the loop's length − 1.</returns>
+    public int PositionOf(long frame, int latency = 0) => (int)((((frame - latency) % Loop.Frames) + Loop.Frames) % Loop.Frames);
+
+    private static Source Of(SourceId id, ImmutableArray<Processor> chain) =>
+        new() { Id = id, Name = id.Value, Kind = SourceKind.App, Input = new BrowserInput("bench", id.Value, id.Value, 0, 1), Chain = chain };
+
+    private StandingInlet Inlet(Source source) => source.Id == Nobody ? _silence : _inlet;
+
+    // What the rules do not allow is not played.
+    private void Play()
+    {
+        var rig = RigOf(_variants);
+        foreach (var ((processor, key), value) in _turned)
+        {
+            foreach (var source in rig.Sources.Where(s => s.Chain.Any(p => p.Id == processor)))
+            {
+                var turn = new SetProcessor(new SourcePoint(source.Id), processor, Values: ImmutableSortedDictionary<string, double>.Empty.Add(key, value));
+                rig = turn.Apply(rig) is CommandResult.Applied applied ? applied.Rig : rig;
+            }
+        }
+
+        Engine.Post(_plan = EnginePlan.Build(rig, Inlet, _plan));
+    }
+}
