@@ -20,11 +20,11 @@ public sealed class LoopStore(IDbContextFactory<KinetraContext> contexts)
         return await context.Loops.AsNoTracking().SingleOrDefaultAsync(l => l.Id == id, cancel);
     }
 
-    /// <summary>All ids.</summary>
-    public async Task<IReadOnlySet<Guid>> IdsAsync(CancellationToken cancel)
+    /// <summary>Those of all shows.</summary>
+    public async Task<IReadOnlyList<LoopRow>> AllAsync(CancellationToken cancel)
     {
         await using var context = await contexts.CreateDbContextAsync(cancel);
-        return (await context.Loops.Select(l => l.Id).ToListAsync(cancel)).ToHashSet();
+        return await context.Loops.AsNoTracking().ToListAsync(cancel);
     }
 
     /// <summary>Stores one that is new.</summary>

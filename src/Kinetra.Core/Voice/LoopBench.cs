@@ -58,6 +58,9 @@ public sealed class LoopBench
     /// <summary>Its engine, whose time is its own; it runs with <see cref="CatchUp"/>.</summary>
     public MixEngine Engine { get; }
 
+    /// <summary>What its engine plays, or will play with its next block.</summary>
+    public EnginePlan Plan => Volatile.Read(ref _plan);
+
     /// <summary>How it is treated.</summary>
     public ImmutableArray<BenchVariant> Variants
     {
@@ -160,6 +163,8 @@ public sealed class LoopBench
             }
         }
 
-        Engine.Post(_plan = EnginePlan.Build(rig, Inlet, _plan));
+        var plan = EnginePlan.Build(rig, Inlet, _plan);
+        Volatile.Write(ref _plan, plan);
+        Engine.Post(plan);
     }
 }

@@ -110,6 +110,7 @@ public sealed partial class Startup(
                 await loops.CollectAsync(stoppingToken);
             }
 
+            await loops.RecallAsync(stoppingToken);
             await openings.StartAsync(stoppingToken);
             playing.Rehearse();
         }

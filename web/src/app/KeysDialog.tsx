@@ -42,6 +42,8 @@ const inVoice: [string, string][] = [
   ["Arrows", "On a handle of a picture: what it stands for; with Shift finely"],
   ["Page ↑ ↓", "On a band: narrower, wider"],
   ["Enter", "On a band: another kind; with Shift the one before; Delete switches it off"],
+  ["1 – 9", "On the bench: hear it without, or a variant; again: stop"],
+  ["Ctrl Z", "On the bench: takes back what was done there"],
 ];
 
 /** All keys: what they do, which letters they are, and whether they act at all. */

@@ -181,7 +181,7 @@ function ListenState() {
   const name =
     show.data?.mixes.find((m) => m.id === wish.mix)?.name ??
     show.data?.sources.find((s) => s.id === wish.source)?.name ??
-    (wish.point === undefined && wish.audition === undefined ? undefined : called);
+    (wish.point === undefined && wish.audition === undefined && wish.bench === undefined ? undefined : called);
   if (name === undefined) return null;
   const items = [
     ...(outputs ?? [])

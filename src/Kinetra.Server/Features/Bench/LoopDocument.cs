@@ -38,13 +38,14 @@ public sealed record LoopDocument(Guid Id, string Source, string Name, double Se
 /// <summary>How much of a source is kept.</summary>
 /// <param name="Source">The source's id.</param>
 /// <param name="Seconds">0–30.</param>
-public sealed record RecentDocument(string Source, double Seconds);
+/// <param name="Until">The engine frame after the last that is kept.</param>
+public sealed record RecentDocument(string Source, double Seconds, long Until);
 
 /// <summary>What is to be put on the bench: the last seconds of a source, or all since an engine frame.</summary>
 /// <param name="Source">The source's id.</param>
 /// <param name="Seconds">The last so many, 5–30; left out: all since <paramref name="From"/>.</param>
 /// <param name="From">The engine frame that it begins with; of more than 30 s, the last.</param>
-/// <param name="Name">1–60 characters; left out: the source's name and a number.</param>
+/// <param name="Name">1–60 characters; left out: “Loop” and a number.</param>
 public sealed record NewLoop(
     [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
     [property: Range(LoopSound.ShortestSeconds, LoopSound.LongestSeconds)] double? Seconds = null,

@@ -48,7 +48,11 @@ sealed class LoopEndpoints : IFeature
     {
         var state = live.State;
         return state.Show.Id == show
-            ? TypedResults.Ok(state.Show.Rig.Sources.Select(s => new RecentDocument(s.Id.Value, recent.Find(s.Id)?.Kept is var (begin, end) ? (double)(end - begin) / AudioFormat.SampleRate : 0)))
+            ? TypedResults.Ok(state.Show.Rig.Sources.Select(s =>
+            {
+                var (begin, end) = recent.Find(s.Id)?.Kept ?? default;
+                return new RecentDocument(s.Id.Value, (double)(end - begin) / AudioFormat.SampleRate, end);
+            }))
             : CommandAnswers.NotLive(state);
     }
 
@@ -98,7 +102,7 @@ sealed class LoopEndpoints : IFeature
                 Lengths);
         }
 
-        var name = wanted.Name?.Trim() ?? FreeNames.For(known.Select(l => l.Row.Name), source.Name, "Loop");
+        var name = wanted.Name?.Trim() ?? FreeNames.For(known.Where(l => l.Row.Source == id.Value).Select(l => l.Row.Name), "Loop", "Loop");
         return TypedResults.Ok(LoopDocument.Of(await loops.AddAsync(show, id, name, sound, [Made("As it is now", source.Chain)], cancel)));
     }
 

@@ -186,7 +186,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     {
         lock (_opening)
         {
-            return _open.Values.Select(o => o.Running?.Engine).FirstOrDefault(e => e is not null && has(e.Plan));
+            return _open.Values.Select(o => o.Running).FirstOrDefault(b => b is not null && has(b.Plan))?.Engine;
         }
     }
 
@@ -219,6 +219,18 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         }
     }
 
+    /// <summary>At the start: whoever looked or listened before it does so again at once.</summary>
+    public async Task RecallAsync(CancellationToken cancel)
+    {
+        foreach (var row in await store.AllAsync(cancel))
+        {
+            if (Read(row) is { } loop)
+            {
+                _kept[row.Id] = loop;
+            }
+        }
+    }
+
     /// <summary>At the start: what lies in the folder and no loop needs is removed.</summary>
     public async Task CollectAsync(CancellationToken cancel)
     {
@@ -227,7 +239,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             return;
         }
 
-        var ids = await store.IdsAsync(cancel);
+        var ids = (await store.AllAsync(cancel)).Select(l => l.Id).ToHashSet();
         foreach (var file in Directory.EnumerateFiles(Folder).Where(f => !Guid.TryParse(Path.GetFileNameWithoutExtension(f), out var id) || !ids.Contains(id)))
         {
             TryDelete(file);

@@ -42,6 +42,8 @@ export interface Place {
   selection: Selection;
   /** The processor that the workshop shows large; null: the first, or none. */
   stage: string | null;
+  /** The loop on the bench that the workshop shows; null: the live sound. */
+  bench: string | null;
   layer: Layer | null;
 }
 
@@ -54,16 +56,18 @@ export function placeOf(path: string, search: string): Place {
     view: values.get("view") === "table" ? "table" : "lanes",
     selection: selectionOf(values.get("at")),
     stage: /^[a-z0-9-]{1,40}$/.exec(values.get("stage") ?? "")?.[0] ?? null,
+    bench: /^[a-z0-9-]{1,40}$/.exec(values.get("bench") ?? "")?.[0] ?? null,
     layer: layers.find((l) => l === values.get("open")) ?? null,
   };
 }
 
 /** The address of a place. */
-export function addressOf({ screen, view, selection, stage, layer }: Place): string {
+export function addressOf({ screen, view, selection, stage, bench, layer }: Place): string {
   const values = new URLSearchParams();
   if (view !== "lanes") values.set("view", view);
   if (selection) values.set("at", textOf(selection));
   if (stage !== null) values.set("stage", stage);
+  if (bench !== null) values.set("bench", bench);
   if (layer) values.set("open", layer);
   // Slashes may stand in a query, and read better.
   const search = values.toString().replaceAll("%2F", "/");
@@ -124,17 +128,23 @@ function go(place: Place, replace: boolean) {
 
 /** Goes to a screen, and leaves behind what was selected and open. */
 export function goTo(screen: Screen) {
-  go({ ...placeNow(), screen, selection: null, stage: null, layer: null }, false);
+  go({ ...placeNow(), screen, selection: null, stage: null, bench: null, layer: null }, false);
 }
 
 /** Goes to something on a screen. */
 export function showOn(screen: Screen, selection: NonNullable<Selection>) {
-  go({ ...placeNow(), screen, selection, stage: null, layer: null }, false);
+  go({ ...placeNow(), screen, selection, stage: null, bench: null, layer: null }, false);
 }
 
 /** Shows a processor of the chosen chain large. */
 export function showStage(stage: string | null) {
   go({ ...placeNow(), stage }, true);
+}
+
+/** Shows a loop on the bench in the workshop; null: the live sound. */
+export function showBench(bench: string | null) {
+  const place = placeNow();
+  go({ ...place, bench, stage: null }, place.bench !== null);
 }
 
 /** The address of a screen, for a link. */
@@ -145,7 +155,7 @@ export function linkTo(screen: Screen): string {
 /** Selects something on the Desk, or nothing. The way back leads to where nothing was selected, not through all that was. */
 export function select(selection: Selection) {
   const place = placeNow();
-  go({ ...place, selection }, place.selection !== null);
+  go({ ...place, selection, bench: null }, place.selection !== null);
 }
 
 /** Selects nothing any more; where the focus was in the inspector, it goes back to what that was about. */

@@ -1,13 +1,21 @@
-import { useQuery } from "@tanstack/react-query";
+import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { answer, api, type ProcessorType } from "@/core/api/client";
 
-/** What can stand in a chain: it never changes while a page is open. */
+// It never changes while a page is open.
+const catalogue = {
+  queryKey: ["processors"],
+  queryFn: () => answer(api.GET("/api/processors")),
+  staleTime: Number.POSITIVE_INFINITY,
+};
+
+/** What can stand in a chain. */
 export function useCatalogue() {
-  return useQuery({
-    queryKey: ["processors"],
-    queryFn: () => answer(api.GET("/api/processors")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  return useQuery(catalogue);
+}
+
+/** The same, fetched where it is not known yet. */
+export function catalogueOf(queries: QueryClient) {
+  return queries.ensureQueryData(catalogue);
 }
 
 export function typeOf(types: readonly ProcessorType[], key: string): ProcessorType | undefined {

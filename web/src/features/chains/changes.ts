@@ -9,11 +9,13 @@ import {
 } from "@/core/api/client";
 import { useChange } from "@/core/commands/change";
 import { to, useStep } from "@/core/commands/step";
+import { useBenchStep } from "./bench";
 
-/** Whose processors: of a source, of a mix, or with both, of that send. */
+/** Whose processors: of a source, of a mix, or with both, of that send; with a loop, of that variant of it on the bench. */
 export interface ChainPlace {
   source?: string;
   mix?: string;
+  loop?: string;
 }
 
 export type ProcessorChange = Partial<Pick<Processor, "bypassed" | "keys">> & { values?: Record<string, number> };
@@ -82,7 +84,7 @@ export function useChangeProcessor(
   });
 }
 
-type Step =
+export type ChainStep =
   | { kind: "add"; type: ProcessorType["key"]; keys?: Processor["keys"]; index?: number }
   /** Another with the same settings, right after it. */
   | { kind: "duplicate"; processor: string; index: number }
@@ -92,11 +94,30 @@ type Step =
   | { kind: "copy"; from: string }
   | { kind: "remove"; processor: string }
   | { kind: "move"; processor: string; index: number }
-  | { kind: "preset"; preset: ChainPreset["key"] | null };
+  | { kind: "preset"; preset: ChainPreset["key"] | null }
+  /** One that somebody has kept. */
+  | { kind: "own"; own: string };
+
+interface StepOptions {
+  /** With the chain as it is then. */
+  onSuccess?: (chain: Processor[]) => void;
+  onSettled?: () => void;
+}
 
 /** Adds, removes, moves and doubles processors, bypasses all, and puts a preset or another chain in place of a chain. */
-export function useChainStep({ source = "", mix = "" }: ChainPlace) {
-  return useStep((step: Step, seen): Promise<Show> => {
+export function useChainStep(place: ChainPlace) {
+  const inShow = useShowChainStep(place);
+  const onBench = useBenchStep(place);
+  if (place.loop !== undefined) return onBench;
+  return {
+    ...inShow,
+    mutate: (step: ChainStep, options: StepOptions = {}) =>
+      inShow.mutate(step, { ...options, onSuccess: (show) => options.onSuccess?.(chainAt(show, place)) }),
+  };
+}
+
+function useShowChainStep({ source = "", mix = "" }: ChainPlace) {
+  return useStep((step: ChainStep, seen): Promise<Show> => {
     const inSource = mix === "";
     const inMix = source === "";
     if (step.kind === "bypass") {
@@ -156,7 +177,8 @@ export function useChainStep({ source = "", mix = "" }: ChainPlace) {
             }),
           );
     }
-    const body = step.kind === "copy" ? { copyOf: step.from } : { preset: step.preset };
+    const body =
+      step.kind === "copy" ? { copyOf: step.from } : step.kind === "own" ? { own: step.own } : { preset: step.preset };
     return inSource
       ? answer(api.PUT("/api/shows/{show}/sources/{source}/chain", { ...to(seen, { source }), body }))
       : answer(api.PUT("/api/shows/{show}/mixes/{mix}/chain", { ...to(seen, { mix }), body }));

@@ -14,11 +14,15 @@ export function turnKey(processor: string, parameter: string): string {
 /** Lets a processor be heard with another value while it is turned; null: as it is stored again. */
 export function previewProcessor(
   queries: QueryClient,
-  { source = "", mix = "" }: ChainPlace,
+  { source = "", mix = "", loop }: ChainPlace,
   processor: string,
   parameter: string,
   value: number | null,
 ) {
+  if (loop !== undefined) {
+    tellServer("PreviewOnBench", loop, processor, parameter, value);
+    return;
+  }
   const show = toldShow(queries);
   if (show) tellServer("PreviewProcessor", show.id, source || null, mix || null, processor, parameter, value);
 }

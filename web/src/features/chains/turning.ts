@@ -2,13 +2,15 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import type { Processor, ProcessorType } from "@/core/api/client";
 import { storedValue, valueText } from "@/shared/forms/parameters";
+import { useBenchChange } from "./bench";
 import { type ChainPlace, type ProcessorChange, useChangeProcessor } from "./changes";
 import { previewProcessor, turnKey, turns } from "./previews";
 
 /** What can be done to one processor: changed at once, or turned, which is heard before it is stored. */
 export function useTurning(place: ChainPlace, processor: string, type: ProcessorType) {
   const queries = useQueryClient();
-  const { mutate, mutateAsync, editing } = useChangeProcessor(place, (of, change) =>
+  const onBench = useBenchChange(place);
+  const inShow = useChangeProcessor(place, (of, change) =>
     [
       ...(change.bypassed === undefined ? [] : [of.bypassed ? "bypassed" : "at work"]),
       ...type.parameters
@@ -16,6 +18,7 @@ export function useTurning(place: ChainPlace, processor: string, type: Processor
         .map((p) => `${p.name} ${valueText(p, storedValue(p, of.values))}`),
     ].join(", "),
   );
+  const { mutate, mutateAsync, editing } = place.loop === undefined ? inShow : onBench;
   const turned = useRef<Record<string, number> | null>(null);
   const preview = (key: string, value: number | null) => previewProcessor(queries, place, processor, key, value);
   const store = (values: Record<string, number>) => {

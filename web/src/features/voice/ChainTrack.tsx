@@ -135,9 +135,7 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
                 {
                   onSuccess: (now) => {
                     const known = new Set(chain.map((p) => p.id));
-                    const made = [...now.sources, ...now.mixes]
-                      .flatMap((o) => o.chain)
-                      .find((p) => !known.has(p.id) && p.type === t.key && isIn(now, place, p.id));
+                    const made = now.find((p) => !known.has(p.id) && p.type === t.key);
                     if (made) showStage(made.id);
                   },
                 },
@@ -147,11 +145,6 @@ export function ChainTrack({ place, chain, types, notes, chosen, color }: Props)
       </div>
     </section>
   );
-}
-
-function isIn(show: Show, { source, mix }: ChainPlace, id: string): boolean {
-  const of = mix === undefined ? show.sources.find((s) => s.id === source) : show.mixes.find((m) => m.id === mix);
-  return of?.chain.some((p) => p.id === id) ?? false;
 }
 
 function DropMark() {

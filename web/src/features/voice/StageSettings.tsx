@@ -57,17 +57,22 @@ export function StageSettings({ show, place, processor, type, index, count, note
       </header>
       <div className="flex min-h-0 grow flex-col gap-2.5 overflow-auto px-3 py-2.5">
         <p className="text-xs text-quiet">{type.purpose}</p>
-        <HearRow
-          label={`Hear what ${type.name} does, for yourself alone`}
-          name={type.name}
-          forms={formsOfStage(place, processor, type, values)}
-        />
+        {place.loop === undefined && (
+          <HearRow
+            label={`Hear what ${type.name} does, for yourself alone`}
+            name={type.name}
+            forms={formsOfStage(place, processor, type, values)}
+          />
+        )}
         {notes.map((note) => (
           <p key={note.words} className="rounded-md border border-lamp bg-lamp/10 px-2 py-1.5 text-xs">
             {note.words}
           </p>
         ))}
-        {type.keyUse !== "None" && (form === "full" || type.keyUse === "Needed") && (
+        {place.loop !== undefined && processor.keys.length > 0 && (
+          <p className="text-xs text-quiet">It listens to somebody else. On the bench, nobody else speaks.</p>
+        )}
+        {place.loop === undefined && type.keyUse !== "None" && (form === "full" || type.keyUse === "Needed") && (
           <KeyChoice show={show} place={place} processor={processor} type={type} onChange={(keys) => set({ keys })} />
         )}
         {form === "plain" ? (

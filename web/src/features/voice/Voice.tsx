@@ -2,14 +2,14 @@ import { useEffect } from "react";
 import type { ChainPreset, ProcessorType, Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { usePlace } from "@/core/place/place";
-import { type ChainPlace, chainAt, typeOf, useCatalogue, useChainStep, useTurning } from "@/features/chains/parts";
+import { Bench } from "@/features/bench";
+import { type ChainPlace, chainAt, typeOf, useCatalogue, useChainStep } from "@/features/chains/parts";
 import { colorOf } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
 import { ChainTrack } from "./ChainTrack";
+import { Chosen } from "./Chosen";
 import { useOrderNotes } from "./curve";
-import { LargePicture } from "./LargePicture";
-import { StageSettings } from "./StageSettings";
 import { placeOf, pointOf } from "./stages";
 import { VoiceHead } from "./VoiceHead";
 
@@ -21,6 +21,7 @@ export function Voice() {
   const show = useShow();
   const catalogue = useCatalogue();
   const selection = usePlace((p) => p.selection);
+  const bench = usePlace((p) => p.bench);
   const fault = faultOf(catalogue);
   const place = show.data ? placeOf(show.data, selection, last) : null;
   useEffect(() => {
@@ -33,6 +34,19 @@ export function Voice() {
       <State
         title="There is no sound to clean up yet"
         words="Add a source on the Desk: a microphone, a program, a file."
+      />
+    );
+  const source = place.mix === undefined ? show.data.sources.find((s) => s.id === place.source) : undefined;
+  const { types, presets } = catalogue.data;
+  if (bench !== null && source)
+    return (
+      <Bench
+        key={source.id}
+        show={show.data}
+        source={source}
+        bench={bench}
+        types={types}
+        presets={presets.filter((p) => p.for === "source")}
       />
     );
   return <Workshop show={show.data} place={place} types={catalogue.data.types} presets={catalogue.data.presets} />;
@@ -83,47 +97,6 @@ function Workshop({ show, place, types, presets }: Props) {
       ) : (
         <Empty place={place} presets={offered} />
       )}
-    </div>
-  );
-}
-
-interface ChosenProps {
-  show: Show;
-  place: ChainPlace;
-  chain: ReturnType<typeof chainAt>;
-  index: number;
-  type: ProcessorType;
-  notes: ReturnType<typeof useOrderNotes>;
-  color: string;
-}
-
-function Chosen({ show, place, chain, index, type, notes, color }: ChosenProps) {
-  const processor = chain[index];
-  const turning = useTurning(place, processor?.id ?? "", type);
-  if (!processor) return null;
-  return (
-    <div className="flex min-h-0 grow max-md:flex-col max-md:overflow-auto">
-      <div className="min-h-0 min-w-0 grow p-3 max-md:h-96 max-md:shrink-0">
-        <LargePicture
-          place={place}
-          chain={chain}
-          processor={processor}
-          type={type}
-          index={index}
-          color={color}
-          turning={turning}
-        />
-      </div>
-      <StageSettings
-        show={show}
-        place={place}
-        processor={processor}
-        type={type}
-        index={index}
-        count={chain.length}
-        notes={notes}
-        turning={turning}
-      />
     </div>
   );
 }

@@ -1,11 +1,12 @@
-import { ChevronDown, Copy, Power, Wand2 } from "lucide-react";
+import { ChevronDown, Copy, Power, Repeat } from "lucide-react";
 import type { ChainPreset, Processor, Show } from "@/core/api/client";
-import { select } from "@/core/place/place";
+import { select, showBench } from "@/core/place/place";
 import { ChainLatency, type ChainPlace, useChainStep } from "@/features/chains/parts";
 import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { ForOneself, formsOf, HearRow, useAuditionEnds } from "./Audition";
+import { PresetMenu } from "./PresetMenu";
 
 interface Props {
   show: Show;
@@ -64,6 +65,16 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       <ForOneself />
       <ChainLatency processors={chain.map((p) => p.id)} />
       <div className="flex grow flex-wrap justify-end gap-1">
+        {source && (
+          <Button
+            className="h-8"
+            icon={<Repeat size={14} />}
+            title="Work on a stretch of it that goes round and round, for yourself alone"
+            onClick={() => showBench("last")}
+          >
+            Bench
+          </Button>
+        )}
         <Button
           className="h-8"
           tone={bypassed ? "lit" : "plain"}
@@ -75,24 +86,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
         >
           {bypassed ? "All bypassed" : "Bypass all"}
         </Button>
-        <Menu
-          trigger={
-            <Button className="h-8" icon={<Wand2 size={14} />}>
-              Presets
-            </Button>
-          }
-          title="In place of this chain"
-          items={[
-            ...presets.map((p) => ({
-              words: p.name,
-              hint: p.says,
-              onSelect: () => step.mutate({ kind: "preset", preset: p.key }),
-            })),
-            ...(chain.length > 0
-              ? [{ words: "No processors", onSelect: () => step.mutate({ kind: "preset", preset: null }) }]
-              : []),
-          ]}
-        />
+        <PresetMenu place={place} chain={chain} presets={presets} />
         <Menu
           trigger={
             <Button className="h-8" icon={<Copy size={14} />} disabled={others.length === 0}>
