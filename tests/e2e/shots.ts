@@ -150,15 +150,6 @@ test("cables, and a loop that is held", async ({ page, stepped }) => {
   await shoot(page, "cables");
 });
 
-test("a send that is ducked", async ({ page, stepped }) => {
-  await page.emulateMedia({ colorScheme: "dark" });
-  await openDesk(page, stepped);
-  await stepped.step(22.4);
-  await marker(page, "Record shelf", "Viewers").click();
-  await expect(page.getByRole("button", { name: /^Ducker/ })).toContainText("−9.0 dB");
-  await shoot(page, "ducking");
-});
-
 for (const [preset, stage, name, pieces] of [
   ["voiceClose", "Equaliser", "voice-equaliser", 39],
   ["voiceNoisyRoom", "Gate", "voice-gate", 45],
@@ -233,4 +224,26 @@ test("the map of paths, and what to pick where", async ({ page, stepped }) => {
   await page.goto(`${stepped.url}/gear?open=cards`);
   await expect(page.getByText("2 of 7 are not so yet.")).toBeVisible();
   await shoot(page, "cards");
+});
+
+test("the bench", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "light" });
+  await openDesk(page, stepped);
+  for (let i = 0; i < 30; i++) await stepped.step(0.7);
+  await page.getByRole("link", { name: "Voice" }).click();
+  await page.getByRole("button", { name: "Bench", exact: true }).click();
+  await page.getByRole("button", { name: "The last 20 seconds" }).click();
+  for (const preset of [/^Voice, close/, /^Voice, noisy room/]) {
+    await page.getByRole("button", { name: "Variant", exact: true }).click();
+    await page.getByRole("menuitem", { name: preset }).click();
+    await expect(
+      page
+        .getByRole("group", { name: "Hear, for yourself alone" })
+        .getByRole("button", { name: preset.source.slice(1) }),
+    ).toBeVisible();
+  }
+  await page.getByRole("radio", { name: "Compare" }).click();
+  await expect(page.getByRole("row", { name: /^Voice, noisy room/ })).toContainText("−");
+  await stepped.step(7);
+  await shoot(page, "voice-bench");
 });
