@@ -39,8 +39,8 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
     }
 
     [Theory]
-    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "dynamics, levels, point, spectrum")]
-    [InlineData("""{"open":1}""", "topic", "dynamics, levels, point, spectrum")]
+    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "dynamics, levels, loop, point, spectrum")]
+    [InlineData("""{"open":1}""", "topic", "dynamics, levels, loop, point, spectrum")]
     [InlineData("""{"open":1,"topic":"levels","of":"mix/viewers"}""", "of", "nothing")]
     [InlineData("""{"open":1,"topic":"point"}""", "of", "source/host/before")]
     [InlineData("""{"open":1,"topic":"point","of":"stage/nobody"}""", "of", "now")]
@@ -163,14 +163,16 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
         return (BinaryPrimitives.ReadSingleLittleEndian(data.AsSpan(24)), BinaryPrimitives.ReadSingleLittleEndian(data.AsSpan(28)));
     }
 
-    // A second of 750 Hz, mono, 48 kHz, as 32-bit floats (WAVE, format 3).
-    internal static byte[] Tone(double amplitude)
+    // A second of 750 Hz.
+    internal static byte[] Tone(double amplitude) => Wave([.. Enumerable.Range(0, 48_000).Select(n => (float)(amplitude * Math.Sin(2 * Math.PI * 750 * n / 48_000)))]);
+
+    // Mono, 48 kHz, as 32-bit floats (WAVE, format 3).
+    internal static byte[] Wave(float[] samples)
     {
-        const int frames = 48_000;
         using var file = new MemoryStream();
         using var writer = new BinaryWriter(file);
         writer.Write("RIFF"u8);
-        writer.Write(36 + (frames * 4));
+        writer.Write(36 + (samples.Length * 4));
         writer.Write("WAVEfmt "u8);
         writer.Write(16);
         writer.Write((short)3);
@@ -180,10 +182,10 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
         writer.Write((short)4);
         writer.Write((short)32);
         writer.Write("data"u8);
-        writer.Write(frames * 4);
-        for (var n = 0; n < frames; n++)
+        writer.Write(samples.Length * 4);
+        foreach (var sample in samples)
         {
-            writer.Write((float)(amplitude * Math.Sin(2 * Math.PI * 750 * n / 48_000)));
+            writer.Write(sample);
         }
 
         return file.ToArray();

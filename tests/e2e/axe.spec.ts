@@ -35,6 +35,10 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
   ["/voice?at=source/host-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
   ["/voice?at=source/sea-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
+  [
+    "/voice?at=source/sea-mic&bench=new",
+    (page) => expect(page.getByRole("heading", { name: /on the bench$/, level: 1 })).toBeVisible(),
+  ],
   ["/paths", (page) => expect(page.getByRole("button", { name: /^Viewers, a mix of/ })).toBeVisible()],
   ["/paths?at=source/sea-mic", (page) => expect(page.getByRole("complementary", { name: /^Inspector/ })).toBeVisible()],
   ...["send/viewers/sea-mic", "source/sea-mic", "mix/viewers"].map((at): [string, (page: Page) => Promise<void>] => [
@@ -70,7 +74,7 @@ for (const colorScheme of ["dark", "light"] as const)
       await stepped.send("POST", "/api/shows/LIVE/sources/sea-mic/chain", { type: "equaliser" });
       await stepped.send("POST", "/api/shows/LIVE/sources/host-mic/chain", { type: "gate", index: 0 });
       await openDesk(page, stepped);
-      await stepped.step(5);
+      await stepped.step(10);
       const colorsOnly = colorScheme === "light";
       const found: string[] = [];
       for (const [address, there] of places) {
@@ -78,6 +82,26 @@ for (const colorScheme of ["dark", "light"] as const)
         await there(page);
         found.push(...(await findings(page, address, colorsOnly)));
       }
+      // A loop on the bench, in each of its views; kept chains; in time.
+      await stepped.step(2);
+      await page.goto(`${stepped.url}/voice?at=source/sea-mic&bench=new`);
+      await page.getByRole("button", { name: "The last 10 seconds" }).click();
+      await expect(page.getByRole("region", { name: "The chain" })).toBeVisible();
+      found.push(...(await findings(page, "the bench", colorsOnly)));
+      await page.getByRole("radio", { name: "Compare" }).click();
+      await expect(page.getByRole("row", { name: /^As it is now/ })).toContainText("−");
+      found.push(...(await findings(page, "the bench, compared", colorsOnly)));
+      await page.getByRole("radio", { name: "Blind" }).click();
+      found.push(...(await findings(page, "the bench, blind", colorsOnly)));
+      await page.goto(`${stepped.url}/voice?at=source/sea-mic`);
+      await page.getByRole("button", { name: "In time", exact: true }).click();
+      await expect(page.getByRole("dialog").getByRole("row", { name: /^Viewers/ })).toBeVisible();
+      found.push(...(await findings(page, "in time", colorsOnly)));
+      await page.keyboard.press("Escape");
+      await page.getByRole("button", { name: "Presets", exact: true }).click();
+      await page.getByRole("menuitem", { name: /^Keep this chain/ }).click();
+      await expect(page.getByRole("dialog")).toBeVisible();
+      found.push(...(await findings(page, "kept chains", colorsOnly)));
       await page.goto(`${stepped.url}/?at=mix/viewers`);
       await page.getByRole("button", { name: "Remove this mix" }).click();
       await expect(page.getByRole("alertdialog")).toBeVisible();

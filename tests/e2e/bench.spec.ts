@@ -1,7 +1,7 @@
 import type { Page } from "@playwright/test";
 import { expect, openDesk, test } from "./support/fixtures.ts";
 import type { Server } from "./support/server.ts";
-import { addTone, record, rms } from "./support/sound.ts";
+import { addTone, record } from "./support/sound.ts";
 
 interface Chained {
   id: string;
@@ -37,6 +37,17 @@ async function onBench(page: Page, server: Server): Promise<string> {
   return tone;
 }
 
+/** Whether two recordings of a sound that goes round in a second are the same to the bit, wherever in it they began. */
+function isSameRound(one: Float64Array, other: Float64Array): boolean {
+  const round = 48_000;
+  for (let k = 0; k < round; k++) {
+    let n = 0;
+    while (n < round && one[n] === other[(k + n) % round]) n++;
+    if (n === round) return true;
+  }
+  return false;
+}
+
 const variant = (page: Page, name: string) =>
   page.getByRole("group", { name: "Hear, for yourself alone" }).getByRole("button", { name: new RegExp(`${name}$`) });
 
@@ -64,8 +75,7 @@ test("a loop is tweaked for oneself alone, put on air as one step, and taken bac
   await page.keyboard.press("2");
   await expect(variant(page, "As it is now")).toHaveAttribute("aria-pressed", "true");
   const meanwhile = (await record(page, stepped, 1))("steady");
-  expect(meanwhile.left.length).toBe(before.left.length);
-  expect(rms(meanwhile.left)).toBe(rms(before.left));
+  expect(isSameRound(before.left, meanwhile.left)).toBe(true);
   expect((await chainOf(stepped, tone))[0]?.values.gain).toBe(-9);
 
   await page.keyboard.press("3");

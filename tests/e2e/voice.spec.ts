@@ -1,7 +1,7 @@
 import type { Page } from "@playwright/test";
 import { expect, openDesk, test } from "./support/fixtures.ts";
 import type { Server } from "./support/server.ts";
-import { addTone, record, rms } from "./support/sound.ts";
+import { addFile, addTone, noise, record, rms, writeWav } from "./support/sound.ts";
 
 interface Chained {
   id: string;
@@ -279,4 +279,43 @@ test("with and without are heard by oneself alone, as loud as one another, and e
   await expect(page.getByRole("button", { name: "Without", exact: true })).toHaveAttribute("aria-pressed", "false");
   await page.getByRole("link", { name: "Desk" }).click();
   await expect(page.getByText(/^You hear/)).toBeHidden();
+});
+
+test("two sources that heard the same clap are brought together as one step, and what is refused offers nothing", async ({
+  page,
+  stepped,
+}, info) => {
+  const clap = noise(4);
+  const burst = Array.from({ length: 3000 }, (_, n) => 0.5 * Math.exp(-n / 300) * clap());
+  for (const [name, late] of [
+    ["near", 0],
+    ["far", 960],
+  ] as const) {
+    const file = info.outputPath(`${name}.wav`);
+    writeWav(file, 4, (n) => burst[n - 70_000 - late] ?? 0);
+    await addFile(stepped, file);
+  }
+  await stepped.step(9);
+  const show = (await stepped.get("/api/shows/live")) as { sources: { id: string; name: string; syncDelay: number }[] };
+  const near = show.sources.find((s) => s.name === "near");
+  await openVoice(page, stepped, near?.id ?? "", "near");
+  await page.getByRole("button", { name: "In time", exact: true }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog.getByRole("row", { name: /^Viewers/ })).toBeVisible();
+  await dialog.getByLabel("The other source").selectOption("Record shelf");
+  await dialog.getByRole("button", { name: "Compare" }).click();
+  await expect(dialog.getByRole("status")).toBeVisible();
+  await expect(dialog.getByRole("button", { name: /^Set the sync delay/ })).toHaveCount(0);
+  await dialog.getByLabel("The other source").selectOption("far");
+  await dialog.getByRole("button", { name: "Compare" }).click();
+  await expect(dialog.getByText(/^far comes 20\.0\d ms later than near/)).toBeVisible();
+  await dialog.getByRole("button", { name: /^Set the sync delay of near to 20\.0\d ms$/ }).click();
+  const delay = async () => {
+    const now = (await stepped.get("/api/shows/live")) as typeof show;
+    return now.sources.find((s) => s.name === "near")?.syncDelay;
+  };
+  await expect.poll(delay).toBeCloseTo(20, 1);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Control+z");
+  await expect.poll(delay).toBe(0);
 });

@@ -140,6 +140,7 @@ static class OpenApi
         IEnumerable<string>? keys = (field?.DeclaringType, field?.Name) switch
         {
             _ when attributes.OfType<KeysAttribute>().FirstOrDefault() is { } named => named.Keys,
+            ({ } of, "type") when of == typeof(Processor) => ProcessorTypes.All.Select(t => t.Key),
             ({ } of, "key") when of == typeof(ProcessorType) => ProcessorTypes.All.Select(t => t.Key),
             ({ } of, "key") when of == typeof(ChainPreset) => ChainPresets.All.Select(p => p.Key),
             _ => null,

@@ -1,6 +1,6 @@
 import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
-import { join } from "node:path";
+import { basename, join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { fft } from "./fft.ts";
 import type { Server } from "./server.ts";
@@ -114,8 +114,14 @@ export async function hearOnly(server: Server, mix: string, source: string) {
 export async function addTone(server: Server): Promise<string> {
   const path = join(server.data, "steady.wav");
   writeWav(path, 1, (frame) => 0.1 * Math.sin((2 * Math.PI * 1000 * frame) / 48000));
+  return addFile(server, path);
+}
+
+/** Adds a source that plays a file round and round; returns its id. */
+export async function addFile(server: Server, path: string): Promise<string> {
   const form = new FormData();
-  form.set("file", new Blob([readFileSync(path)]), "steady.wav");
+  form.set("file", new Blob([readFileSync(path)]), basename(path));
+  form.set("loop", "true");
   const show = (await server.sendForm("/api/shows/LIVE/sources", form)) as { sources: { id: string }[] };
   return show.sources.at(-1)?.id ?? "";
 }

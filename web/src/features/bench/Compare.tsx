@@ -66,7 +66,7 @@ function Measures({ loop, measures, chosen }: { loop: Loop; measures: VariantMea
             </th>
             {columns.map((c) => (
               <th key={c.key} scope="col" title={c.hint} className="py-1 pr-3 text-right font-normal whitespace-nowrap">
-                {c.words} <span className="opacity-80">{c.unit}</span>
+                {c.words} {c.unit}
               </th>
             ))}
             <th
@@ -74,7 +74,7 @@ function Measures({ loop, measures, chosen }: { loop: Loop; measures: VariantMea
               title="What makes all equally loud on the bench, so that louder does not win"
               className="py-1 text-right font-normal whitespace-nowrap"
             >
-              Made up <span className="opacity-80">dB</span>
+              Made up dB
             </th>
           </tr>
         </thead>

@@ -19,7 +19,7 @@ function chainOf(queries: QueryClient, show: string, { loop, source }: ChainPlac
 /** What a step puts into a chain that is not there yet. */
 async function madeFor(queries: QueryClient, step: ChainStep, show: Show | undefined): Promise<Chain> {
   const { types, presets } = await catalogueOf(queries);
-  const of = (type: string, values: Record<string, number>): Processor => ({
+  const of = (type: Processor["type"], values: Record<string, number>): Processor => ({
     id: newId(),
     type,
     bypassed: false,
@@ -33,7 +33,9 @@ async function madeFor(queries: QueryClient, step: ChainStep, show: Show | undef
   });
   if (step.kind === "add") return [of(step.type, {})];
   if (step.kind === "preset")
-    return presets.find((p) => p.key === step.preset)?.chain.map((s) => of(s.type, s.values)) ?? [];
+    return (
+      presets.find((p) => p.key === step.preset)?.chain.map((s) => of(s.type as Processor["type"], s.values)) ?? []
+    );
   if (step.kind === "own") {
     const own = (await answer(api.GET("/api/presets"))).find((p) => p.id === step.own);
     return own?.chain.map((p) => ({ ...p, id: newId() })) ?? [];

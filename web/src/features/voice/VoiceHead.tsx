@@ -6,6 +6,7 @@ import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { ForOneself, formsOf, HearRow, useAuditionEnds } from "./Audition";
+import { InTime } from "./InTime";
 import { PresetMenu } from "./PresetMenu";
 
 interface Props {
@@ -65,6 +66,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       <ForOneself />
       <ChainLatency processors={chain.map((p) => p.id)} />
       <div className="flex grow flex-wrap justify-end gap-1">
+        {source && <InTime key={source.id} show={show} source={source} />}
         {source && (
           <Button
             className="h-8"
