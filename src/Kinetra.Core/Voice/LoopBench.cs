@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
@@ -148,6 +148,11 @@ public sealed class LoopBench
     private static Source Of(SourceId id, ImmutableArray<Processor> chain) =>
         new() { Id = id, Name = id.Value, Kind = SourceKind.App, Input = new BrowserInput("bench", id.Value, id.Value, 0, 1), Chain = chain };
 
+    private static Processor Turned(Processor processor, string key, double value) =>
+        ProcessorTypes.Find(processor.Type)?.Parameters.FirstOrDefault(p => p.Key == key) is { } parameter && value >= parameter.Min && value <= parameter.Max
+            ? processor with { Values = processor.Values.SetItem(key, value) }
+            : processor;
+
     private StandingInlet Inlet(Source source) => source.Id == Nobody ? _silence : _inlet;
 
     // What the rules do not allow is not played.
@@ -156,11 +161,7 @@ public sealed class LoopBench
         var rig = RigOf(_variants);
         foreach (var ((processor, key), value) in _turned)
         {
-            foreach (var source in rig.Sources.Where(s => s.Chain.Any(p => p.Id == processor)))
-            {
-                var turn = new SetProcessor(new SourcePoint(source.Id), processor, Values: ImmutableSortedDictionary<string, double>.Empty.Add(key, value));
-                rig = turn.Apply(rig) is CommandResult.Applied applied ? applied.Rig : rig;
-            }
+            rig = rig with { Sources = [.. rig.Sources.Select(s => s with { Chain = [.. s.Chain.Select(p => p.Id == processor ? Turned(p, key, value) : p)] })] };
         }
 
         var plan = EnginePlan.Build(rig, Inlet, _plan);
