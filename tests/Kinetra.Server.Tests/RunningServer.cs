@@ -69,7 +69,8 @@ public sealed class RunningServer : IAsyncLifetime
         };
         _app = Application.Build(options, services => services.AddSingleton(StandIns).AddSingleton(time ?? TimeProvider.System));
         await _app.StartAsync(Cancel);
-        Http = new HttpClient { BaseAddress = Address };
+        // The description of the whole API takes half a minute of a processor when it is asked for first, and several servers start at once here.
+        Http = new HttpClient { BaseAddress = Address, Timeout = TimeSpan.FromMinutes(5) };
         if (untilReady)
         {
             await Ready;

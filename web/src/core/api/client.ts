@@ -46,6 +46,7 @@ export type Variant = components["schemas"]["VariantDocument"];
 export type VariantMeasures = components["schemas"]["MeasuresDocument"];
 export type SoundPicture = components["schemas"]["SoundPicture"];
 export type BlindResult = components["schemas"]["BlindResult"];
+export type CleanUpAnswer = components["schemas"]["CleanUpAnswer"];
 export type OwnPreset = components["schemas"]["OwnPreset"];
 export type ChainPreset = components["schemas"]["ChainPreset"];
 export type ProcessorType = components["schemas"]["ProcessorType"];

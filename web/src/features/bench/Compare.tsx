@@ -17,7 +17,8 @@ export function Compare({ show, loop, variant, position, color }: Props) {
   const before = usePicture(show, loop, plain);
   const after = usePicture(show, loop, variant?.id ?? plain);
   return (
-    <div className="flex min-h-0 grow flex-col gap-3 overflow-auto p-3">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled with the keys, too
+    <section aria-label="Compared" tabIndex={0} className="flex min-h-0 grow flex-col gap-3 overflow-auto p-3">
       <div className="grid min-h-64 grow grid-rows-2 gap-2">
         <LoopPicture
           label="Without: its waveform and its spectrogram"
@@ -37,7 +38,7 @@ export function Compare({ show, loop, variant, position, color }: Props) {
         />
       </div>
       <Measures loop={loop} measures={measures} chosen={variant?.id ?? plain} />
-    </div>
+    </section>
   );
 }
 
@@ -54,7 +55,8 @@ function Measures({ loop, measures, chosen }: { loop: Loop; measures: VariantMea
   const first = measures?.find((m) => m.variant === plain);
   const rows = [{ id: plain, name: "Without" }, ...loop.variants];
   return (
-    <div className="shrink-0 overflow-x-auto">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is scrolled with the keys, too
+    <section aria-label="What is measured" tabIndex={0} className="shrink-0 overflow-x-auto">
       <table className="w-full text-[13px]">
         <caption className="sr-only">
           What is measured of each, and by how much it differs from the sound without
@@ -102,7 +104,7 @@ function Measures({ loop, measures, chosen }: { loop: Loop; measures: VariantMea
           })}
         </tbody>
       </table>
-    </div>
+    </section>
   );
 }
 

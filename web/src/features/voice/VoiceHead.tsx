@@ -1,6 +1,7 @@
 import { ChevronDown, Copy, Power, Repeat } from "lucide-react";
 import type { ChainPreset, Processor, Show } from "@/core/api/client";
 import { select, showBench } from "@/core/place/place";
+import { GuidedCleanUp } from "@/features/bench";
 import { ChainLatency, type ChainPlace, useChainStep } from "@/features/chains/parts";
 import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
@@ -66,6 +67,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
       <ForOneself />
       <ChainLatency processors={chain.map((p) => p.id)} />
       <div className="flex grow flex-wrap justify-end gap-1">
+        {source && <GuidedCleanUp key={`clean ${source.id}`} show={show.id} source={source} />}
         {source && <InTime key={source.id} show={show} source={source} />}
         {source && (
           <Button
