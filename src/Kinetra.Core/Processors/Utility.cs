@@ -24,7 +24,8 @@ public sealed class Utility : IProcessor
         Harmonics,
     }
 
-    private const int MaxHarmonics = 8;
+    /// <summary>The most multiples of the mains' frequency that are taken away, the first among them.</summary>
+    public const int MaxHarmonics = 8;
     private const double DcFrequency = 5;
     private const double NotchQ = 30;
 

@@ -99,7 +99,7 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
             steps.Add(new(
                 VoiceFault.Hum,
                 $"The mains hum at {hum.Base} Hz and its multiples up to {hum.Base * hum.Multiples} Hz, {Db(hum.Level)} dBFS together: narrow notches take it out. Better still, another cable or socket.",
-                Processor.Of(Utility.Type, ("hum", hum.Base == 50 ? 1 : 2), ("harmonics", Math.Clamp(hum.Multiples, 1, 10)))));
+                Processor.Of(Utility.Type, ("hum", hum.Base == 50 ? 1 : 2), ("harmonics", Math.Clamp(hum.Multiples, 1, Utility.MaxHarmonics)))));
         }
 
         LowCutOf(report, steps);

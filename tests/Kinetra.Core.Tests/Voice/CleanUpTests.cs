@@ -17,7 +17,7 @@ public class CleanUpTests
         var data = new TheoryData<VoiceFault, double, int>();
         foreach (var (fault, strengths) in new (VoiceFault, double[])[]
         {
-            (VoiceFault.Noise, [-52, -46]), (VoiceFault.Hum, [-50, -62, 50, 62]), (VoiceFault.Rumble, [-55, -45]), (VoiceFault.Sibilance, [12, 16]), (VoiceFault.Muddy, [7, 11]),
+            (VoiceFault.Noise, [-52, -46]), (VoiceFault.Hum, [-30, -62, 50, 62]), (VoiceFault.Rumble, [-55, -45]), (VoiceFault.Sibilance, [12, 16]), (VoiceFault.Muddy, [7, 11]),
             (VoiceFault.Nasal, [8, 12]), (VoiceFault.Thin, [280, 400]), (VoiceFault.Dull, [2_500, 4_000]), (VoiceFault.Level, [-20, -34]), (VoiceFault.Plosives, [0.1, 0.25]),
         })
         {
@@ -54,6 +54,11 @@ public class CleanUpTests
         var step = proposed.Steps.FirstOrDefault(s => s.Fault == fault || (fault is VoiceFault.Nasal or VoiceFault.Dull or VoiceFault.Muddy or VoiceFault.Thin && s.Processor?.Type == Equaliser.Type.Key));
         step.ShouldNotBeNull($"{before}");
         step.Reason.ShouldNotBeNullOrWhiteSpace();
+        foreach (var processor in proposed.Steps.Select(s => s.Processor).OfType<Processor>())
+        {
+            // What is proposed can stand in a chain: within what each parameter allows.
+            ProcessorTypes.Find(processor.Type)!.Parameters.ShouldAllBe(p => processor.Values[p.Key] >= p.Min && processor.Values[p.Key] <= p.Max);
+        }
 
         var trimmed = sound.Select(x => x * (float)Signals.FromDb(proposed.Steps.Sum(s => s.Trim ?? 0))).ToArray();
         var mended = LoopRender.Render(new SoundBuffer(trimmed, null), [.. proposed.Steps.Select(s => s.Processor).OfType<Processor>()], TestContext.Current.CancellationToken);
