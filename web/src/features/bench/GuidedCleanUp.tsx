@@ -65,6 +65,13 @@ export function GuidedCleanUp({ show, source }: Props) {
 function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
   const [step, setStep] = useState<Step>({ at: "begin" });
   const once = useOneAtATime();
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+    };
+  }, []);
   const find = useMutation({
     mutationFn: async ({ silence, speech }: { silence: Stretch; speech: Stretch }) => {
       const params = { path: { show } };
@@ -74,7 +81,9 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
       if (found.steps.length === 0) return { found, loop: null };
       // At once: in half a minute it is not there any more.
       const body = { source: source.id, from: speech.from };
-      return { found, loop: (await answer(api.POST("/api/shows/{show}/loops", { params, body }))).id };
+      const { id } = await answer(api.POST("/api/shows/{show}/loops", { params, body }));
+      if (!here.current) forget(show, id);
+      return { found, loop: id };
     },
     onSuccess: ({ found, loop }) => setStep({ at: "result", found, loop }),
     onError: (error) => {
@@ -173,6 +182,11 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
   }
 }
 
+/** What somebody read is not kept where nobody wants to hear it. */
+function forget(show: string, loop: string) {
+  void api.DELETE("/api/shows/{show}/loops/{loop}", { params: { path: { show, loop } }, ...lasting });
+}
+
 function Listening({ words, part }: { words: string; part: number }) {
   return (
     <div className="mt-2">
@@ -227,8 +241,7 @@ function Result({ show, found, loop, onAgain, onDone }: ResultProps) {
   // What nobody wants to hear is not kept.
   useEffect(
     () => () => {
-      if (loop !== null && !goes.current)
-        void api.DELETE("/api/shows/{show}/loops/{loop}", { params: { path: { show, loop } }, ...lasting });
+      if (loop !== null && !goes.current) forget(show, loop);
     },
     [show, loop],
   );

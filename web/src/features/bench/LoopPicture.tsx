@@ -29,7 +29,7 @@ export function LoopPicture({ label, words, picture, position, color, seconds }:
       },
     [picture],
   );
-  const drawn = useMemo(() => ({ key: "", canvas: null as HTMLCanvasElement | null }), []);
+  const drawn = useMemo(() => ({ key: "", of: null as Read | null, canvas: null as HTMLCanvasElement | null }), []);
   return (
     <figure className="relative min-h-0 overflow-hidden rounded-md border border-line">
       <Drawing
@@ -46,10 +46,10 @@ export function LoopPicture({ label, words, picture, position, color, seconds }:
             context.fillRect(x, from, 1, Math.max(1, to - from));
           }
           const key = `${ink.ink} ${ink.halo} ${read.columns}`;
-          if (drawn.key !== key || drawn.canvas === null || lastRead !== read) {
+          if (drawn.key !== key || drawn.canvas === null || drawn.of !== read) {
             drawn.canvas = shades(read, ink);
             drawn.key = key;
-            lastRead = read;
+            drawn.of = read;
           }
           context.imageSmoothingEnabled = true;
           context.drawImage(drawn.canvas, 0, top, width, height - top);
@@ -76,7 +76,6 @@ export function LoopPicture({ label, words, picture, position, color, seconds }:
 }
 
 type Read = { columns: number; rows: number; levels: Uint8Array };
-let lastRead: Read | null = null;
 
 /** The spectrogram in one ink: the louder, the darker on light, and the lighter on dark. */
 function shades({ columns, rows, levels }: Read, ink: Ink): HTMLCanvasElement {

@@ -5,6 +5,7 @@ import { useKeySettings } from "@/core/keys/keys";
 import { listen, useListening } from "@/features/listen";
 import { PresetMenu } from "@/features/voice/parts";
 import { Button } from "@/shared/ui/Button";
+import { Confirm } from "@/shared/ui/Dialog";
 import { Menu } from "@/shared/ui/Menu";
 import { Named } from "./BenchHead";
 import { plain, useApply, useLoopChange } from "./loops";
@@ -131,14 +132,21 @@ export function Variants({ show, source, loop, presets, chosen, onChoose }: Prop
             name={variant.name}
             onChange={(name) => change.mutate({ kind: "renameVariant", variant: variant.id, name })}
           />
-          <Button
-            tone="quiet"
-            square
-            aria-label={`Remove the variant ${variant.name}`}
-            title="Remove this variant"
-            disabled={change.isPending}
-            icon={<Trash2 size={14} />}
-            onClick={() => change.mutate({ kind: "removeVariant", variant: variant.id })}
+          <Confirm
+            trigger={
+              <Button
+                tone="quiet"
+                square
+                aria-label={`Remove the variant ${variant.name}`}
+                title="Remove this variant"
+                disabled={change.isPending}
+                icon={<Trash2 size={14} />}
+              />
+            }
+            title={`Remove “${variant.name}”?`}
+            words="Its chain is gone then. The loop, the other variants and the source stay as they are."
+            action="Remove it"
+            onConfirm={() => change.mutate({ kind: "removeVariant", variant: variant.id })}
           />
         </>
       )}

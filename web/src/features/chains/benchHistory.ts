@@ -55,8 +55,9 @@ export function useBenchUndo(show: string, loop: string) {
         return;
       }
       if (done === "in the show") return;
-      await setChain(queries, show, loop, done.variant, way === "undo" ? done.before : done.after);
+      // Whatever becomes of it: a variant that is gone must not stand in the way of what was done before.
       moved(history, way);
+      await setChain(queries, show, loop, done.variant, way === "undo" ? done.before : done.after);
     },
     scope: { id: `bench ${loop}` },
     onError: tellWrong,

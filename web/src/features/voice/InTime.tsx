@@ -105,7 +105,7 @@ function Together({ show, source }: Props) {
     const now = await answer(
       api.PATCH("/api/shows/{show}/sources/{source}", { ...to(seen, { source: id }), body: { syncDelay } }),
     );
-    tell("done", "Both come together now.", "Undo takes it back.");
+    tell("done", "The sync delay is set.", "Clap again to see it; undo takes it back.");
     return now;
   });
   const found = look.data;
