@@ -139,7 +139,7 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
     /// <param name="parameter">The parameter's key.</param>
     /// <param name="value">Its value; one that is not allowed is not heard.</param>
     public void PreviewOnBench(Guid loop, string processor, string parameter, double? value) =>
-        loops.Turn(loop, new(processor ?? ""), parameter ?? "", value);
+        loops.Turn(Context.ConnectionId, loop, new(processor ?? ""), parameter ?? "", value);
 
     /// <summary>This window's browser cannot give one of its inputs.</summary>
     /// <exception cref="HubException">It breaks a rule.</exception>
@@ -166,6 +166,7 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
     {
         windows.Close(Context.ConnectionId);
         audience.PreviewsEnded(playing.EndPreviews(Context.ConnectionId));
+        loops.EndTurns(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }
 }

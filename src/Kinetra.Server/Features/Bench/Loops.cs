@@ -37,6 +37,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     private readonly Lock _opening = new();
     private readonly ConcurrentDictionary<Guid, KeptLoop> _kept = new();
     private readonly Dictionary<Guid, OpenLoop> _open = [];
+    private readonly HashSet<(string Connection, Guid Loop, ProcessorId Processor, string Key)> _turns = [];
 
     /// <summary>Those of a show, the newest first.</summary>
     public async Task<IReadOnlyList<KeptLoop>> OfAsync(Guid show, CancellationToken cancel)
@@ -131,6 +132,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             var after = _kept[id] = new KeptLoop(row, variants);
             lock (_opening)
             {
+                _turns.RemoveWhere(t => t.Loop == id);
                 _open.GetValueOrDefault(id)?.Set(variants);
             }
 
@@ -191,11 +193,39 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     }
 
     /// <summary>Lets a processor of a loop that is open be heard with another value; null: as it is stored.</summary>
-    public void Turn(Guid id, ProcessorId processor, string key, double? value)
+    /// <param name="connection">Whose window: with its connection, what it turns ends.</param>
+    /// <param name="id">The loop.</param>
+    /// <param name="processor">The processor.</param>
+    /// <param name="key">The parameter.</param>
+    /// <param name="value">Its value.</param>
+    public void Turn(string connection, Guid id, ProcessorId processor, string key, double? value)
     {
         lock (_opening)
         {
+            var turn = (connection, id, processor, key);
+            if (value is null)
+            {
+                _turns.Remove(turn);
+            }
+            else if (_open.ContainsKey(id))
+            {
+                _turns.Add(turn);
+            }
+
             _open.GetValueOrDefault(id)?.Running?.Turn(processor, key, value);
+        }
+    }
+
+    /// <summary>A window is gone: nothing stays as it turned it.</summary>
+    public void EndTurns(string connection)
+    {
+        lock (_opening)
+        {
+            foreach (var turn in _turns.Where(t => t.Connection == connection).ToList())
+            {
+                _turns.Remove(turn);
+                _open.GetValueOrDefault(turn.Loop)?.Running?.Turn(turn.Processor, turn.Key, null);
+            }
         }
     }
 

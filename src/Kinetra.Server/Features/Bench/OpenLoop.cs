@@ -22,7 +22,9 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
     private const double Headroom = -1;
 
     private readonly Lock _lock = new();
-    private readonly Lock _measuring = new();
+    // One after the other, and nobody waits for it on a thread.
+    private Task _measuring = Task.CompletedTask;
+    private int _isWaiting;
     private ImmutableDictionary<string, Measured> _measured = ImmutableDictionary<string, Measured>.Empty;
     private ImmutableArray<BenchVariant> _variants = variants;
     private volatile ImmutableDictionary<SourceId, double> _gains = ImmutableDictionary<SourceId, double>.Empty;
@@ -106,27 +108,33 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
     public double GainOf(SourceId variant) => _gains.GetValueOrDefault(variant, 1);
 
     /// <summary>Measures what is not measured yet, beside the caller; one at a time: it takes a processor for a moment.</summary>
-    public Task<ImmutableArray<(SourceId Id, Measured Measured)>> MeasureAsync(CancellationToken cancel) => Task.Run(() => Measure(cancel), cancel);
+    public Task<ImmutableArray<(SourceId Id, Measured Measured)>> MeasureAsync(CancellationToken cancel)
+    {
+        lock (_lock)
+        {
+            var next = _measuring.ContinueWith(_ => Measure(cancel), CancellationToken.None, TaskContinuationOptions.None, TaskScheduler.Default);
+            _measuring = next;
+            return next;
+        }
+    }
 
     private ImmutableArray<(SourceId Id, Measured Measured)> Measure(CancellationToken cancel)
     {
-        lock (_measuring)
+        var all = All;
+        var measured = _measured;
+        foreach (var (_, chain) in all)
         {
-            var all = All;
-            var measured = _measured;
-            foreach (var (_, chain) in all)
-            {
-                var key = KeyOf(chain);
-                measured = measured.ContainsKey(key) ? measured : measured.Add(key, Measure(chain, cancel));
-            }
-
-            // What is no variant any more is forgotten.
-            var keys = all.Select(v => KeyOf(v.Chain)).ToHashSet();
-            _measured = measured.RemoveRange(measured.Keys.Where(k => !keys.Contains(k)));
-            ImmutableArray<(SourceId Id, Measured Measured)> found = [.. all.Select(v => (v.Id, measured[KeyOf(v.Chain)]))];
-            _gains = GainsOf(found);
-            return found;
+            cancel.ThrowIfCancellationRequested();
+            var key = KeyOf(chain);
+            measured = measured.ContainsKey(key) ? measured : measured.Add(key, Measure(chain, cancel));
         }
+
+        // What is no variant any more is forgotten.
+        var keys = all.Select(v => KeyOf(v.Chain)).ToHashSet();
+        _measured = measured.RemoveRange(measured.Keys.Where(k => !keys.Contains(k)));
+        ImmutableArray<(SourceId Id, Measured Measured)> found = [.. all.Select(v => (v.Id, measured[KeyOf(v.Chain)]))];
+        _gains = GainsOf(found);
+        return found;
     }
 
     private static ImmutableDictionary<SourceId, double> GainsOf(ImmutableArray<(SourceId Id, Measured Measured)> all)
@@ -143,7 +151,27 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
 
     private ImmutableArray<(SourceId Id, ImmutableArray<Processor> Chain)> All => [(LoopBench.Plain, []), .. Variants.Select(v => (v.Id, v.Chain))];
 
-    private void MeasureBeside() => _ = MeasureAsync(CancellationToken.None);
+    // However quick the hand: one look that has not begun yet sees all that has changed until it does.
+    private void MeasureBeside()
+    {
+        if (Interlocked.Exchange(ref _isWaiting, 1) != 0)
+        {
+            return;
+        }
+
+        lock (_lock)
+        {
+            _measuring = _measuring.ContinueWith(
+                _ =>
+                {
+                    Volatile.Write(ref _isWaiting, 0);
+                    Measure(CancellationToken.None);
+                },
+                CancellationToken.None,
+                TaskContinuationOptions.None,
+                TaskScheduler.Default);
+        }
+    }
 
     private static string KeyOf(ImmutableArray<Processor> chain) => System.Text.Json.JsonSerializer.Serialize(chain, RigJson.Options);
 

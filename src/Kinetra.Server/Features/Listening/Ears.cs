@@ -13,6 +13,7 @@ sealed class Ears(EngineHost host, TimeProvider time) : Output("ears", "a window
     private readonly Listener _listener = new();
     private volatile Heard? _heard;
     private Heard? _left;
+    private Guid? _unreadable;
     private long _frames;
 
     public override Point? Point => _heard?.Point;
@@ -46,9 +47,12 @@ sealed class Ears(EngineHost host, TimeProvider time) : Output("ears", "a window
     /// <summary>Turns to the bench, for these ears alone; within one loop, without a break.</summary>
     public void Turn(Guid loop, SourceId variant, Loops loops)
     {
-        if (_heard is not OfBench { Loop: var now } || now != loop)
+        if ((_heard is not OfBench { Loop: var now } || now != loop) && _unreadable != loop)
         {
-            Turn(loops.Open(loop) is { } handle ? new OfBench(loop, handle, host) : null);
+            // One whose sound cannot be read is silence, and is not tried again and again.
+            var handle = loops.Open(loop);
+            _unreadable = handle is null ? loop : null;
+            Turn(handle is null ? null : new OfBench(loop, handle, host));
         }
 
         (_heard as OfBench)?.Hear(variant);

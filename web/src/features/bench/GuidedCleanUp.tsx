@@ -26,8 +26,8 @@ interface Stretch {
 type Step =
   | { at: "begin" }
   | { at: "silence"; from: number; seconds: number }
-  | { at: "between"; silence: Stretch }
-  | { at: "speech"; silence: Stretch; from: number; seconds: number }
+  | { at: "between"; silence: string }
+  | { at: "speech"; silence: string; from: number; seconds: number }
   | { at: "looking" }
   | { at: "result"; found: CleanUpAnswer; loop: string | null };
 
@@ -73,7 +73,7 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
     };
   }, []);
   const find = useMutation({
-    mutationFn: async ({ silence, speech }: { silence: Stretch; speech: Stretch }) => {
+    mutationFn: async ({ silence, speech }: { silence: string; speech: Stretch }) => {
       const params = { path: { show } };
       const found = await answer(
         api.POST("/api/shows/{show}/clean-up", { params, body: { source: source.id, silence, speech } }),
@@ -93,7 +93,7 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
   });
   const begin = (then: (frame: number) => void) =>
     once.begin(() => void newestFrame(show, source.id).then(then, tellWrong).finally(once.end));
-  const heard = (silence: Stretch, speech: Stretch) => {
+  const heard = (silence: string, speech: Stretch) => {
     setStep({ at: "looking" });
     find.mutate({ silence, speech });
   };
@@ -109,7 +109,20 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
       const seconds = (frame - running.from) / rate;
       if (running.at === "silence") {
         if (seconds < silenceSeconds) setStep({ ...running, seconds });
-        else setStep({ at: "between", silence: { from: running.from, until: running.from + silenceSeconds * rate } });
+        else {
+          // Held at the server: whoever takes long before reading loses nothing of it.
+          const stretch = { from: running.from, until: running.from + silenceSeconds * rate };
+          const body = { source: source.id, stretch };
+          try {
+            const held = await answer(
+              api.POST("/api/shows/{show}/clean-up/silence", { params: { path: { show } }, body }),
+            );
+            if (!gone) setStep({ at: "between", silence: held.id });
+          } catch (error) {
+            tellWrong(error);
+            if (!gone) setStep({ at: "begin" });
+          }
+        }
       } else if (seconds < speechSeconds) setStep({ ...running, seconds });
       else heard(running.silence, { from: running.from, until: running.from + speechSeconds * rate });
     }, look);
