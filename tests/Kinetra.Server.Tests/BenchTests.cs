@@ -231,6 +231,30 @@ public sealed class BenchTests(RunningServer server) : IClassFixture<RunningServ
         Directory.EnumerateFiles(Path.Combine(server.Data, "loops")).ShouldNotContain(f => f.Contains(((string)loop["id"]!).Replace("-", "", StringComparison.Ordinal), StringComparison.Ordinal));
     }
 
+    [Fact]
+    public async Task Who_goes_round_beside_a_loop_is_kept_with_it_and_goes_with_it()
+    {
+        var tone = await ToneAsync();
+        await server.StepAsync(9);
+        var (status, loop) = await server.SendAsync(HttpMethod.Post, Loops, $$"""{"source":"{{tone}}","seconds":6,"beside":["record-shelf","record-shelf"]}""");
+        status.ShouldBe(200);
+        ((string)loop["beside"]!.AsArray().Single()!).ShouldBe("record-shelf");
+        await server.StopAsync();
+        await server.StartAsync();
+        var kept = (await server.SendAsync(HttpMethod.Get, Loops)).Body.AsArray().Single(l => (string)l!["id"]! == (string)loop["id"]!)!;
+        ((string)kept["beside"]![0]!).ShouldBe("record-shelf");
+        (await MeasuresAsync(loop)).Count.ShouldBe(2);
+        var id = ((string)loop["id"]!).Replace("-", "", StringComparison.Ordinal);
+        Directory.EnumerateFiles(Path.Combine(server.Data, "loops")).Count(f => f.Contains(id, StringComparison.Ordinal)).ShouldBe(2);
+        (await server.SendAsync(HttpMethod.Delete, $"{Loops}/{loop["id"]}")).Status.ShouldBe(204);
+        Directory.EnumerateFiles(Path.Combine(server.Data, "loops")).ShouldNotContain(f => f.Contains(id, StringComparison.Ordinal));
+        await server.StepAsync(7);
+        foreach (var other in new[] { tone, "nobody" })
+        {
+            (await server.SendAsync(HttpMethod.Post, Loops, $$"""{"source":"{{tone}}","seconds":6,"beside":["{{other}}"]}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "beside");
+        }
+    }
+
     private async Task<(string Tone, JsonNode Loop)> LoopAsync()
     {
         var tone = await ToneAsync();

@@ -81,6 +81,52 @@ public sealed class CleanUpApiTests(RunningServer server) : IClassFixture<Runnin
         (await server.SendAsync(HttpMethod.Post, Look, Body(other, (string)silence["id"]!, begun, begun + (6 * 48_000)))).ShouldSayWhatWhereAndWhatIsAllowed(422, "silence");
     }
 
+    [Fact]
+    public async Task A_bed_that_covers_the_words_is_to_be_ducked_by_those_who_speak_and_a_quiet_caller_made_as_loud_as_they_are()
+    {
+        // Bursts of noise, a voice as far as levels go; a bed as loud; the same voice, far too quiet.
+        var random = new Random(9);
+        float[] noise = [.. Enumerable.Range(0, 20 * 48_000).Select(_ => (float)((random.NextDouble() * 2) - 1))];
+        var spoken = noise.Select((x, n) => n / 9_600 % 5 == 4 ? 0 : 0.1f * x).ToArray();
+        var host = await AddAsync(spoken, "host.wav");
+        var bed = await AddAsync([.. noise.Reverse().Select(x => 0.09f * x)], "bed.wav");
+        var caller = await AddAsync([.. spoken.Select(x => x * 0.1f)], "caller.wav");
+        await server.StepAsync(14);
+        var from = await UntilAsync(bed) - (12 * 48_000);
+        var before = (await server.ShowAsync()).ToJsonString();
+        var (status, found) = await server.SendAsync(HttpMethod.Post, $"{Look}/bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from}}}""");
+        status.ShouldBe(200);
+        var ducker = found["steps"]!.AsArray().Single(s => (string)s!["fault"]! == "Covers")!["processor"]!;
+        ((string)ducker["type"]!).ShouldBe("ducker");
+        ((string)ducker["keys"]![0]!).ShouldBe($"source/{host}");
+        found["measures"]!.AsArray().Count.ShouldBe(4);
+
+        (status, found) = await server.SendAsync(HttpMethod.Post, $"{Look}/caller", $$"""{"source":"{{caller}}","like":"{{host}}","from":{{from}}}""");
+        status.ShouldBe(200);
+        ((double)found["steps"]![0]!["processor"]!["values"]!["gain"]!).ShouldBe(20, 0.5);
+        (await server.ShowAsync()).ToJsonString().ShouldBe(before);
+
+        foreach (var (path, body, code, where) in new[]
+        {
+            ("bed", $$"""{"source":"nobody","speakers":["{{host}}"],"from":{{from}}}""", 404, "source"),
+            ("bed", $$"""{"source":"{{bed}}","speakers":["{{bed}}"],"from":{{from}}}""", 422, "speakers"),
+            ("bed", $$"""{"source":"{{bed}}","speakers":[],"from":{{from}}}""", 422, "speakers"),
+            ("bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from + (8 * 48_000)}}}""", 422, "from"),
+            ("caller", $$"""{"source":"nobody","from":{{from}}}""", 404, "source"),
+            ("caller", $$"""{"source":"{{caller}}","like":"nobody","from":{{from}}}""", 404, "like"),
+            ("caller", $$"""{"source":"{{caller}}","from":0}""", 422, "from"),
+        })
+        {
+            (await server.SendAsync(HttpMethod.Post, $"{Look}/{path}", body)).ShouldSayWhatWhereAndWhatIsAllowed(code, where);
+        }
+    }
+
+    private async Task<string> AddAsync(float[] sound, string name)
+    {
+        var (_, show) = await server.UploadAsync(AnalysisTests.Wave(sound), name, loop: true);
+        return (string)show["sources"]!.AsArray().Single(s => (string)s!["name"]! == Path.GetFileNameWithoutExtension(name))!["id"]!;
+    }
+
     private static string Body(string source, string silence, long from, long until) =>
         $$$"""{"source":"{{{source}}}","silence":"{{{silence}}}","speech":{"from":{{{from}}},"until":{{{until}}}}}""";
 

@@ -71,6 +71,8 @@ public class OutboxTests
 
         public Task PresetsChanged() => HearAsync("players");
 
+        public Task OnAirChanged() => HearAsync("on air");
+
         public Task ShowChanged(ShowNews news) => HearAsync($"step {news.Sequence}");
 
         public Task ShowOpened(long sequence) => HearAsync("opened");

@@ -111,12 +111,15 @@ test("with the keyboard alone: a digit hears a variant, a letter in a name does 
   await expect(variant(page, "Without")).toHaveAttribute("aria-pressed", "true");
   await page.keyboard.press("Enter");
   await expect(variant(page, "h1 r2")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Change the variant’s name" })).toBeFocused();
   await expect(page.getByRole("button", { name: "Hush", exact: true })).toHaveAttribute("aria-pressed", "false");
 
   // A processor is added, moved and removed; each is taken back on the bench.
   await page.getByRole("button", { name: "Add", exact: true }).focus();
   await page.keyboard.press("Enter");
+  await expect(page.getByRole("menuitem").first()).toBeFocused();
   await page.keyboard.type("Low");
+  await expect(page.getByRole("menuitem", { name: /^Low cut/ })).toBeFocused();
   await page.keyboard.press("Enter");
   const types = async () => (await loopsOf(stepped))[0]?.variants[0]?.chain.map((p) => p.type);
   await expect.poll(types).toEqual(["lowCut", "utility"]);
@@ -140,7 +143,7 @@ test("what is said now is taken from its beginning to its end, and too little is
   await page.getByRole("menuitem", { name: /Another loop/ }).click();
   await page.getByRole("button", { name: "Begin", exact: true }).click();
   await page.getByRole("button", { name: /^End/ }).click();
-  await expect(page.getByText(/Of steady, 0 s are there/)).toBeVisible();
+  await expect(page.getByText("Of steady, 0 s are there.", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Begin", exact: true }).click();
   await expect(page.getByRole("button", { name: /^End/ })).toBeVisible();
   for (let i = 0; i < 7; i++) await stepped.step(1);
@@ -148,6 +151,32 @@ test("what is said now is taken from its beginning to its end, and too little is
   await expect(page.getByRole("button", { name: "Which loop: Loop 2" })).toBeVisible();
   await page.reload();
   await expect(page.getByRole("button", { name: "Which loop: Loop 2" })).toBeVisible();
+});
+
+test("another window hears at once of a loop that is taken, and of a chain that is kept", async ({
+  page,
+  context,
+  stepped,
+}) => {
+  await onBench(page, stepped);
+  const other = await context.newPage();
+  await openDesk(other, stepped);
+  await other.goto(page.url());
+  await other.getByRole("button", { name: /^Which loop/ }).click();
+  await expect(other.getByRole("menuitem", { name: "Loop" }).first()).toBeVisible();
+  const [loop] = await loopsOf(stepped);
+  await stepped.send("PATCH", `/api/shows/LIVE/loops/${loop?.id}`, { name: "Evening" });
+  await expect(other.getByRole("menuitem", { name: "Evening" })).toBeVisible();
+  await other.keyboard.press("Escape");
+  await other.getByRole("button", { name: "Presets", exact: true }).click();
+  const kept = (await stepped.send("POST", "/api/presets", {
+    name: "Shared by windows",
+    chain: loop?.variants[0]?.chain,
+  })) as { id: string };
+  await expect(other.getByRole("menuitem", { name: /Shared by windows/ })).toBeVisible();
+  await stepped.send("DELETE", `/api/presets/${kept.id}`, undefined);
+  // In a menu that is open, what is gone rests.
+  await expect(other.getByRole("menuitem", { name: /Shared by windows/ })).toBeDisabled();
 });
 
 test("the level between two processors of a variant is what is there while its loop runs", async ({

@@ -7,6 +7,7 @@ import { followShow, showKey } from "@/core/commands/show";
 import { startMeters } from "@/core/meters/meters";
 import { startHub } from "@/core/realtime/hub";
 import { followJobs } from "@/core/realtime/jobs";
+import { followOnAir } from "@/core/realtime/onAir";
 import { followStatus } from "@/core/realtime/status";
 import { followCables } from "@/features/cables";
 import { followCards } from "@/features/cards";
@@ -45,6 +46,7 @@ for (const follow of [
   followShow,
   followStatus,
   followJobs,
+  followOnAir,
   followHistory,
   followTakes,
   followShows,

@@ -25,6 +25,11 @@ public sealed class ChainSlot
     private readonly GainRamp _active;
     private readonly GainRamp _presence;
 
+    // Of what leaves it: while its chain, or some of it, is set aside for a comparison, that is made as loud.
+    private readonly GainRamp _madeUp = new(1);
+    private bool _isBypassed;
+    private bool _isAside;
+
     // Of a processor that keeps sound: what it gets, from when it enters on. Else what it gives would begin hard, long after it has come in.
     private readonly GainRamp _arrival = new(1);
     private readonly float[][] _stage;
@@ -50,6 +55,7 @@ public sealed class ChainSlot
         _dry = [.. Enumerable.Range(0, type.IsPrompt ? 0 : settings.Channels).Select(_ => new SteppedDelay(MaxLatency, _processor.Latency))];
         _stage = isStereo ? [new float[AudioFormat.BlockFrames], new float[AudioFormat.BlockFrames]] : [new float[AudioFormat.BlockFrames]];
         Stage = Outlet.OnRequest(_stage);
+        _isBypassed = isBypassed;
         _active = new GainRamp(isBypassed ? 0 : 1);
         _presence = new GainRamp(isPresent ? 1 : 0);
     }
@@ -95,7 +101,21 @@ public sealed class ChainSlot
     }
 
     /// <summary>Bypasses it, or lets it work again.</summary>
-    public void SetBypassed(bool on) => _active.Target = on ? 0 : 1;
+    public void SetBypassed(bool on)
+    {
+        _isBypassed = on;
+        Aim();
+    }
+
+    /// <summary>Sets it aside for a comparison, as if it were bypassed; or puts it back.</summary>
+    internal void SetAside(bool on)
+    {
+        _isAside = on;
+        Aim();
+    }
+
+    /// <summary>Makes what leaves it louder or softer by a factor, while some of its chain is set aside; 1: as it is.</summary>
+    internal void MakeUp(float factor) => _madeUp.Target = factor;
 
     /// <summary>Fades it in, once what waits in it is of this place.</summary>
     public void Enter()
@@ -132,6 +152,7 @@ public sealed class ChainSlot
         }
 
         _active.Arrive();
+        _madeUp.Arrive();
         _presence.Arrive();
         _arrival.Arrive();
     }
@@ -208,9 +229,19 @@ public sealed class ChainSlot
     /// <summary>After they were.</summary>
     internal void Joined(Span<float> left, Span<float> right) => Leaves(left, right);
 
+    private void Aim() => _active.Target = _isBypassed || _isAside ? 0 : 1;
+
     // What leaves is finite; of who looks into the chain, a copy.
     private void Leaves(Span<float> left, Span<float> right)
     {
+        if (!_madeUp.IsSettled || _madeUp.Current != 1)
+        {
+            var factors = _factors.AsSpan(0, left.Length);
+            _madeUp.Fill(factors);
+            TensorPrimitives.Multiply(left, factors, left);
+            TensorPrimitives.Multiply(right, factors[..right.Length], right);
+        }
+
         SampleGuard.MakeFinite(left);
         SampleGuard.MakeFinite(right);
         if (Stage.GivesNow())

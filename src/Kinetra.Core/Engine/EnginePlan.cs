@@ -176,14 +176,7 @@ public sealed class EnginePlan
     public LevelChange? Turn(Rig rig, Point place, ProcessorId id)
     {
         ArgumentNullException.ThrowIfNull(rig);
-        var link = place switch
-        {
-            SourcePoint source => (source with { Tap = Tap.BeforeChain }, place),
-            MixPoint mix => (mix with { Tap = Tap.BeforeChain }, place),
-            SendPoint send => (send, new MixPoint(send.Mix, Tap.Raw)),
-            _ => (place, place),
-        };
-        if (Routed.Loops.IsOnCircle(link)
+        if (Routed.Loops.IsOnCircle(LinkOf(place))
             || _chains.At(place) is not { } chain
             || chain.Steps.FirstOrDefault(s => s.Id == id) is not { } step
             || rig.ChainAt(place)?.FirstOrDefault(p => p.Id == id) is not { } processor)
@@ -196,6 +189,25 @@ public sealed class EnginePlan
         return step.Slot.Type.LatencyOf(values) == step.Latency ? new LevelChange.OfProcessor(step, values, processor.Bypassed) : null;
     }
 
+    /// <summary>
+    /// What sets a whole chain, or one processor of it, aside for a comparison that all hear, and makes what the chain gives without it as loud. A source's sync delay stays.
+    /// Null where there is none, or where it is on a circle: what is louder there could howl.
+    /// </summary>
+    /// <param name="place">The point that the chain leads to.</param>
+    /// <param name="id">The processor; null: the whole chain.</param>
+    /// <param name="factor">What is left is multiplied by.</param>
+    public LevelChange? Aside(Point place, ProcessorId? id, float factor)
+    {
+        ArgumentNullException.ThrowIfNull(place);
+        if (Routed.Loops.IsOnCircle(LinkOf(place)) || _chains.At(place) is not { } chain)
+        {
+            return null;
+        }
+
+        ImmutableArray<ChainSlot> slots = [.. chain.Steps.Where(s => s.Id != Source.SyncDelayId && (id is null || s.Id == id)).Select(s => s.Slot)];
+        return slots.IsEmpty ? null : new LevelChange.OfAside(slots, chain.Steps[^1].Slot, factor);
+    }
+
     /// <summary>A processor as it runs in the chain of a source or a mix; null: there is none of that id.</summary>
     public RunningProcessor? Find(ProcessorId id) =>
         _chains.Stage(id) is ({ Place: not SendPoint } run, { } step) ? Running(run, run.Steps.IndexOf(step)) : null;
@@ -206,6 +218,14 @@ public sealed class EnginePlan
     /// </summary>
     public ImmutableArray<RunningProcessor> ChainOf(Point place) =>
         place is not SendPoint && _chains.At(place) is { } run ? [.. run.Steps.Select((_, i) => Running(run, i))] : [];
+
+    private static (Point From, Point To) LinkOf(Point place) => place switch
+    {
+        SourcePoint source => (source with { Tap = Tap.BeforeChain }, place),
+        MixPoint mix => (mix with { Tap = Tap.BeforeChain }, place),
+        SendPoint send => (send, new MixPoint(send.Mix, Tap.Raw)),
+        _ => (place, place),
+    };
 
     /// <summary>What a point gives, or null.</summary>
     internal Outlet? OutletAt(Point point) => point is StagePoint stage ? _chains.Stage(stage.Id)?.Step.Slot.Stage : _outlets.GetValueOrDefault(point);

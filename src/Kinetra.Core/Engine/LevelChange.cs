@@ -36,4 +36,31 @@ public abstract class LevelChange
     {
         internal override void Apply() => step.Set(values, isBypassed);
     }
+
+    /// <summary>Sets slots of one chain aside, and makes what leaves its last one louder or softer.</summary>
+    internal sealed class OfAside(ImmutableArray<ChainSlot> slots, ChainSlot last, float factor) : LevelChange
+    {
+        internal override void Apply()
+        {
+            foreach (var slot in slots)
+            {
+                slot.SetAside(true);
+            }
+
+            last.MakeUp(factor);
+        }
+    }
+
+    /// <summary>Puts all slots of a chain back, and makes nothing up any more.</summary>
+    internal sealed class OfPutBack(ImmutableArray<ChainSlot> slots) : LevelChange
+    {
+        internal override void Apply()
+        {
+            foreach (var slot in slots)
+            {
+                slot.SetAside(false);
+                slot.MakeUp(1);
+            }
+        }
+    }
 }

@@ -83,16 +83,22 @@ public sealed class Audition : IDisposable
     private SectionCascade? _part;
     private ImmutableArray<double> _partOf = [];
     private (float Left, float Right) _last;
-    private long _position = -1;
+    private long _position;
 
     /// <summary>Begins one.</summary>
-    public Audition(MixEngine engine, AuditionWish wish)
+    /// <param name="engine">The engine.</param>
+    /// <param name="wish">What is heard.</param>
+    /// <param name="notBefore">The engine frame before which nothing is made, and nothing measured.</param>
+    public Audition(MixEngine engine, AuditionWish wish, long notBefore = -1)
     {
         ArgumentNullException.ThrowIfNull(engine);
         ArgumentNullException.ThrowIfNull(wish);
-        (_engine, Wish) = (engine, wish);
+        (_engine, Wish, _position) = (engine, wish, notBefore);
         Join();
     }
+
+    /// <summary>What of a difference in loudness is made up for, dB.</summary>
+    public static double MadeUp(double difference) => Math.Clamp(difference, -MostGain, MostGain);
 
     /// <summary>What is heard.</summary>
     public AuditionWish Wish { get; }
@@ -164,7 +170,7 @@ public sealed class Audition : IDisposable
         {
             case AuditionKind.Without:
                 _match.Add(withLeft, withRight, left, right);
-                _gain.Target = (float)Math.Pow(10, Math.Clamp(_match.Difference ?? 0, -MostGain, MostGain) / 20);
+                _gain.Target = (float)Math.Pow(10, MadeUp(_match.Difference ?? 0) / 20);
                 _gain.Fill(_factors);
                 Scale(left, right);
                 break;

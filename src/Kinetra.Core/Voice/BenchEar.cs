@@ -7,20 +7,21 @@ namespace Kinetra.Core.Voice;
 
 /// <summary>
 /// One listener at a bench. From one variant to another it turns at the same moment of the loop, to the frame, however late one of them is by itself; each with the gain that makes all
-/// equally loud. By the show's frames. One thread at a time, never the engine's.
+/// equally loud. What goes round beside the loop is heard with each. By the show's frames. One thread at a time, never the engine's.
 /// </summary>
 public sealed class BenchEar : IDisposable
 {
     private const int Block = AudioFormat.BlockFrames;
     private const long MostBehind = AudioRing.Capacity / 2;
 
-    // All are heard as late as the latest may be by itself; one that is less late is read by so much earlier.
-    private const int Back = 16 * Block;
+    /// <summary>All are heard so much later than the bench computes them, frames: as late as the latest may be by itself. One that is less late is read by so much earlier.</summary>
+    public const int Back = 16 * AudioFormat.BlockFrames;
 
     private readonly LoopBench _bench;
     private readonly Dictionary<SourceId, Voice> _voices = [];
     private readonly Crossing<Voice?> _heard = new(null);
-    private readonly GainRamp _gain = new(1);
+    private readonly GainRamp _besideGain = new(0);
+    private readonly HeldTap? _beside;
     private readonly float[] _left = new float[Block];
     private readonly float[] _right = new float[Block];
     private readonly float[] _oldLeft = new float[Block];
@@ -32,6 +33,7 @@ public sealed class BenchEar : IDisposable
     {
         ArgumentNullException.ThrowIfNull(bench);
         _bench = bench;
+        _beside = bench.HasBeside ? bench.Engine.Hold(new SourcePoint(LoopBench.Beside)) : null;
     }
 
     /// <summary>What is heard.</summary>
@@ -89,6 +91,7 @@ public sealed class BenchEar : IDisposable
         }
 
         _voices.Clear();
+        _beside?.Dispose();
     }
 
     private void Make(long at)
@@ -100,6 +103,16 @@ public sealed class BenchEar : IDisposable
             Read(_heard.Old, at, _oldLeft, _oldRight);
             _heard.Blend(_oldLeft, _left);
             _heard.Blend(_oldRight, _right);
+        }
+
+        // Whoever hears nothing of it hears nothing beside it either.
+        if (_beside is not null)
+        {
+            _besideGain.Target = _heard.Wanted is null ? 0 : 1;
+            KeySound.Copy(_beside.Ring, at - Back, _oldLeft, _oldRight);
+            _besideGain.Fill(_factors);
+            TensorPrimitives.MultiplyAdd(_oldLeft, _factors, _left, _left);
+            TensorPrimitives.MultiplyAdd(_oldRight, _factors, _right, _right);
         }
 
         _heard.End(Block);

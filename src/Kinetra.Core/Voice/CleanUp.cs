@@ -7,7 +7,7 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Voice;
 
-/// <summary>What may be wrong with a voice.</summary>
+/// <summary>What may be wrong with a voice, with a bed under it or with somebody who calls.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<VoiceFault>))]
 public enum VoiceFault
 {
@@ -49,6 +49,12 @@ public enum VoiceFault
 
     /// <summary>The room is heard as much as the voice.</summary>
     Distant,
+
+    /// <summary>A bed lies too little under the words.</summary>
+    Covers,
+
+    /// <summary>Single moments are much too loud.</summary>
+    Sudden,
 }
 
 /// <summary>One step that is proposed: a processor, or another trim.</summary>
@@ -63,19 +69,53 @@ public sealed record CleanUpStep(VoiceFault Fault, string Reason, Processor? Pro
 /// <param name="Words">What would help instead.</param>
 public sealed record Unmendable(VoiceFault Fault, string Words);
 
+/// <summary>One thing that was looked at.</summary>
+/// <param name="Fault">What could be wrong.</param>
+/// <param name="Words">What was found, with its number.</param>
+/// <param name="IsInOrder">Whether nothing is wrong with it.</param>
+public sealed record VoiceMeasure(VoiceFault Fault, string Words, bool IsInOrder);
+
 /// <summary>A proposal for a voice: natural rather than spectacular.</summary>
 /// <param name="Steps">In the chain's order; each can be refused.</param>
 /// <param name="Unmendable">What no processor mends.</param>
 public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<Unmendable> Unmendable)
 {
     /// <summary>From these values on, something is told.</summary>
-    public const double NoisyOver = 38, HumOver = -80, RumbleOver = 6, PlosivesOver = 2, SibilanceOver = -8, MuddyOver = 4, NasalOver = 5, ThinOver = 6, DullOver = 6, UnevenOver = 13, DecayOver = 0.45;
+    public const double NoisyOver = 38, HumOver = -80, RumbleOver = 6, PlosivesOver = 2, SibilanceOver = -8, MuddyOver = 4, NasalOver = 5, ThinOver = 6, DullOver = 6, UnevenOver = 13, DecayOver = 0.45, StirringOver = 15;
 
     /// <summary>A gate needs so much between the room and the softest word, dB.</summary>
     public const double GateNeeds = 8;
 
+    internal const int FlatTopsFrom = 3;
     private const double Hysteresis = 4;
     private const double LowestLoudness = -30, HighestLoudness = -14, WantedLoudness = -22, HighestPeak = -6;
+
+    /// <summary>All that was looked at in a voice; nothing where nobody was heard.</summary>
+    public static ImmutableArray<VoiceMeasure> Measures(VoiceReport report)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        if (!double.IsFinite(report.Loudness))
+        {
+            return [];
+        }
+
+        return
+        [
+            new(VoiceFault.Level, $"{Db(report.Loudness)} LUFS, peaks {Db(report.Peak)} dBTP", IsLevelInOrder(report)),
+            new(VoiceFault.Clipped, report.FlatTops < FlatTopsFrom ? "no tops cut off" : $"{report.FlatTops} tops cut off", report.FlatTops < FlatTopsFrom),
+            new(VoiceFault.Noise, $"{Db(report.Floor)} dBFS, {Db(report.OverRoom)} dB under the speech", report.OverRoom > NoisyOver && report.Stirring <= StirringOver),
+            new(VoiceFault.Hum, report.Hum is { } hum ? $"{hum.Base} Hz, {Db(hum.Level)} dBFS" : "none", HumOf(report) is null),
+            new(VoiceFault.Rumble, $"{Signed(report.Rumble)} dB against the rest of the silence", report.Rumble <= RumbleOver),
+            new(VoiceFault.Plosives, $"{Db(report.Plosives)} thumps in ten seconds", report.Plosives <= PlosivesOver),
+            new(VoiceFault.Sibilance, $"{Signed(report.Sibilance)} dB against the voice", report.Sibilance <= SibilanceOver),
+            new(VoiceFault.Thin, $"{Signed(-report.Thin)} dB below 250 Hz", report.Thin <= ThinOver),
+            new(VoiceFault.Muddy, $"{Signed(report.Muddy)} dB at 200 to 400 Hz", report.Muddy <= MuddyOver),
+            new(VoiceFault.Nasal, $"{Signed(report.Nasal)} dB at 800 to 1250 Hz", report.Nasal <= NasalOver),
+            new(VoiceFault.Dull, $"{Signed(-report.Dull)} dB above 3 kHz", report.Dull <= DullOver),
+            new(VoiceFault.Uneven, $"{Db(report.Range)} LU between soft and loud", report.Range <= UnevenOver),
+            new(VoiceFault.Distant, double.IsNaN(report.Decay) ? "no word ended freely: not measured" : $"the room sounds on for {Seconds(report.Decay)} s", !(report.Decay > DecayOver)),
+        ];
+    }
 
     /// <summary>What is proposed for a voice.</summary>
     public static CleanUp For(VoiceReport report)
@@ -88,13 +128,18 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
             return new([], [new(VoiceFault.Level, "Nothing was heard of you. Is it the right microphone, and is it on?")]);
         }
 
+        if (report.Stirring > StirringOver)
+        {
+            not.Add(new(VoiceFault.Noise, $"The silence was not silent: some of it stands {Db(report.Stirring)} dB over the rest, so what the room is like is not sure. Once more, and say nothing for four seconds."));
+        }
+
         var gain = TrimOf(report, steps);
-        if (report.FlatTops >= 3)
+        if (report.FlatTops >= FlatTopsFrom)
         {
             not.Add(new(VoiceFault.Clipped, $"The tops are cut off before they get here, {report.FlatTops} times: turn the microphone's or the interface's own gain down. No processor brings them back."));
         }
 
-        if (report.Hum is { } hum && hum.Level > HumOver)
+        if (HumOf(report) is { } hum)
         {
             steps.Add(new(
                 VoiceFault.Hum,
@@ -124,15 +169,19 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
 
         if (report.Decay > DecayOver)
         {
-            not.Add(new(VoiceFault.Distant, $"The room sounds on for {report.Decay.ToString("0.0", CultureInfo.InvariantCulture)} s after a word: come closer, or hang something soft behind you. No processor takes a room away."));
+            not.Add(new(VoiceFault.Distant, $"The room sounds on for {Seconds(report.Decay)} s after a word: come closer, or hang something soft behind you. No processor takes a room away."));
         }
 
         return new(steps.ToImmutable(), not.ToImmutable());
     }
 
+    private static bool IsLevelInOrder(VoiceReport report) => report.Loudness is >= LowestLoudness and <= HighestLoudness && report.Peak <= -1;
+
+    private static MainsHum? HumOf(VoiceReport report) => report.Hum is { } hum && hum.Level > HumOver ? hum : null;
+
     private static double TrimOf(VoiceReport report, ImmutableArray<CleanUpStep>.Builder steps)
     {
-        if (report.Loudness is >= LowestLoudness and <= HighestLoudness && report.Peak <= -1)
+        if (IsLevelInOrder(report))
         {
             return 0;
         }
@@ -154,7 +203,7 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
     {
         if (report.Plosives > PlosivesOver)
         {
-            steps.Add(new(VoiceFault.Plosives, $"Breath thumps {report.Plosives.ToString("0", CultureInfo.InvariantCulture)} times in ten seconds: a steeper low cut at 100 Hz. Speak past the microphone, not into it.", Processor.Of(Cuts.LowCut, ("frequency", 100), ("slope", 2))));
+            steps.Add(new(VoiceFault.Plosives, $"Breath thumps {Db(report.Plosives)} times in ten seconds: a steeper low cut at 100 Hz. Speak past the microphone, not into it.", Processor.Of(Cuts.LowCut, ("frequency", 100), ("slope", 2))));
         }
         else if (report.Rumble > RumbleOver)
         {
@@ -164,7 +213,8 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
 
     private static void GateOf(VoiceReport report, double gain, ImmutableArray<CleanUpStep>.Builder steps, ImmutableArray<Unmendable>.Builder not)
     {
-        if (report.OverRoom > NoisyOver)
+        // Of a silence in which somebody spoke, the room is not known.
+        if (report.OverRoom > NoisyOver || report.Stirring > StirringOver)
         {
             return;
         }
@@ -224,5 +274,9 @@ public sealed record CleanUp(ImmutableArray<CleanUpStep> Steps, ImmutableArray<U
         static double Gain(double off) => Math.Round(Math.Clamp(off / 2, 1, 5), 1);
     }
 
-    private static string Db(double value) => Math.Round(value).ToString("0", CultureInfo.InvariantCulture).Replace('-', '−');
+    private static string Seconds(double value) => value.ToString("0.0", CultureInfo.InvariantCulture);
+
+    private static string Signed(double value) => Math.Round(value) is > 0 and var above ? $"+{Db(above)}" : Db(value);
+
+    internal static string Db(double value) => Math.Round(value).ToString("0", CultureInfo.InvariantCulture).Replace('-', '−');
 }

@@ -14,7 +14,8 @@ public sealed record BenchVariant(SourceId Id, string Name, ImmutableArray<Proce
 
 /// <summary>
 /// A stretch of sound that plays round and round through several chains at once, in an engine of its own: nothing of it reaches the show. Its points are heard and measured like
-/// the show's, and what is turned is turned in it. Where a processor listens to somebody else, nobody speaks. Several threads may use it.
+/// the show's, and what is turned is turned in it. Another sound may go round beside it, in step: speech over a bed. Whatever a processor listens to, it hears that, or nobody.
+/// Several threads may use it.
 /// </summary>
 public sealed class LoopBench
 {
@@ -24,16 +25,17 @@ public sealed class LoopBench
     /// <summary>The sound without any chain.</summary>
     public static readonly SourceId Plain = new("plain");
 
+    /// <summary>What goes round beside it, where anything does; else silence.</summary>
+    public static readonly SourceId Beside = new("beside");
+
     private const int Block = AudioFormat.BlockFrames;
 
     // Who was away for long goes on where it stood; it does not make up for it.
     private const long MostBehind = AudioFormat.SampleRate / 2;
 
-    private static readonly SourceId Nobody = new("nobody");
-
     private readonly Lock _running = new();
     private readonly StandingInlet _inlet;
-    private readonly StandingInlet _silence = new(new SoundBuffer(new float[Block], null));
+    private readonly StandingInlet _beside;
     private readonly Dictionary<(ProcessorId Processor, string Key), double> _turned = [];
     private ImmutableArray<BenchVariant> _variants = [];
     private EnginePlan _plan;
@@ -43,10 +45,13 @@ public sealed class LoopBench
     /// <summary>A bench.</summary>
     /// <param name="loop">What goes round; at least a frame.</param>
     /// <param name="variants">At most <see cref="MostVariants"/>.</param>
-    public LoopBench(SoundBuffer loop, ImmutableArray<BenchVariant> variants)
+    /// <param name="beside">What goes round beside it, as long; null: nothing.</param>
+    public LoopBench(SoundBuffer loop, ImmutableArray<BenchVariant> variants, SoundBuffer? beside = null)
     {
         ArgumentNullException.ThrowIfNull(loop);
-        (Loop, _inlet) = (loop, new StandingInlet(loop));
+        ArgumentOutOfRangeException.ThrowIfNotEqual(beside?.Frames ?? loop.Frames, loop.Frames, nameof(beside));
+        (Loop, _inlet, HasBeside) = (loop, new StandingInlet(loop), beside is not null);
+        _beside = new StandingInlet(beside ?? new SoundBuffer(new float[Block], null));
         _plan = EnginePlan.Build(RigOf(variants), Inlet, null);
         Engine = new MixEngine(_plan);
         _variants = variants;
@@ -54,6 +59,9 @@ public sealed class LoopBench
 
     /// <summary>What goes round.</summary>
     public SoundBuffer Loop { get; }
+
+    /// <summary>Whether something goes round beside it.</summary>
+    public bool HasBeside { get; }
 
     /// <summary>Its engine, whose time is its own; it runs with <see cref="CatchUp"/>.</summary>
     public MixEngine Engine { get; }
@@ -82,8 +90,8 @@ public sealed class LoopBench
             Sources =
             [
                 Of(Plain, []),
-                Of(Nobody, []),
-                .. variants.Select(v => Of(v.Id, [.. v.Chain.Select(p => p with { Keys = p.Keys.IsEmpty ? [] : [new SourcePoint(Nobody)] })])),
+                Of(Beside, []),
+                .. variants.Select(v => Of(v.Id, [.. v.Chain.Select(p => p with { Keys = p.Keys.IsEmpty ? [] : [new SourcePoint(Beside)] })])),
             ],
         };
     }
@@ -153,7 +161,7 @@ public sealed class LoopBench
             ? processor with { Values = processor.Values.SetItem(key, value) }
             : processor;
 
-    private StandingInlet Inlet(Source source) => source.Id == Nobody ? _silence : _inlet;
+    private StandingInlet Inlet(Source source) => source.Id == Beside ? _beside : _inlet;
 
     // What the rules do not allow is not played.
     private void Play()

@@ -16,12 +16,13 @@ public static class LoopRender
     /// <summary>One time round, as it sounds when it has gone round before; as long as the loop, and in step with it whatever look-ahead there is.</summary>
     /// <param name="loop">What goes round.</param>
     /// <param name="chain">Through what.</param>
+    /// <param name="beside">What the processors hear that listen to somebody else, as long; null: nobody.</param>
     /// <param name="cancel">Ends it.</param>
-    public static SoundBuffer Render(SoundBuffer loop, ImmutableArray<Processor> chain, CancellationToken cancel = default)
+    public static SoundBuffer Render(SoundBuffer loop, ImmutableArray<Processor> chain, SoundBuffer? beside = null, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(loop);
         var variant = new BenchVariant(new("rendered"), "rendered", chain);
-        var bench = new LoopBench(loop, [variant]);
+        var bench = new LoopBench(loop, [variant], beside);
         var point = new SourcePoint(variant.Id);
         using var tap = bench.Engine.Hold(point);
 

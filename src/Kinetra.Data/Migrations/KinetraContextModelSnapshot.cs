@@ -90,6 +90,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Beside")
+                        .HasColumnType("text")
+                        .HasColumnName("beside");
+
                     b.Property<int>("Channels")
                         .HasColumnType("integer")
                         .HasColumnName("channels");

@@ -12,6 +12,9 @@ public sealed class LoopRow
     /// <summary>The source's id in the show.</summary>
     public required string Source { get; set; }
 
+    /// <summary>The ids of the sources whose sound goes round beside it, as they were heard, with a blank between two; their sum lies in a file beside its own. Null: nothing does.</summary>
+    public string? Beside { get; set; }
+
     /// <summary>Its name, 1–60 characters.</summary>
     public required string Name { get; set; }
 

@@ -7,6 +7,7 @@ using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Features.Voice;
 using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
 
@@ -20,7 +21,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience, ILoopAudience, IPresetAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience, ILoopAudience, IPresetAudience, IOnAirAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -71,6 +72,9 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
 
     /// <inheritdoc/>
     public void LoopsChanged() => windows.Post("loops", w => w.LoopsChanged());
+
+    /// <inheritdoc/>
+    public void OnAirChanged() => windows.Post("on air", w => w.OnAirChanged());
 
     /// <inheritdoc/>
     public void PresetsChanged() => windows.Post("presets", w => w.PresetsChanged());

@@ -5,6 +5,7 @@ using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Features.Voice;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
@@ -25,6 +26,7 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPlayerAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPromiseAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IOnAirAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ILoopAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPresetAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());

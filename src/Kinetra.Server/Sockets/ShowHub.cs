@@ -5,6 +5,7 @@ using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Features.Microphones;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
+using Kinetra.Server.Features.Voice;
 using Kinetra.Server.Live;
 using Microsoft.AspNetCore.SignalR;
 
@@ -60,6 +61,9 @@ public interface IShowClient
     /// <summary>The chains that people keep have changed.</summary>
     Task PresetsChanged();
 
+    /// <summary>What is compared on air has changed.</summary>
+    Task OnAirChanged();
+
     /// <summary>The database has gone, or is back.</summary>
     Task StorageChanged();
 }
@@ -67,7 +71,7 @@ public interface IShowClient
 /// <summary>
 /// Keeps windows in step, and takes previews while something is dragged: straight to the engine, not stored.
 /// </summary>
-public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news, Loops loops) : Hub<IShowClient>
+public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news, Loops loops, OnAir onAir) : Hub<IShowClient>
 {
     /// <summary>Lets a send of the live show be heard at a gain for as long as it is dragged.</summary>
     /// <param name="show">The show that this window shows.</param>
@@ -141,6 +145,30 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
     public void PreviewOnBench(Guid loop, string processor, string parameter, double? value) =>
         loops.Turn(Context.ConnectionId, loop, new(processor ?? ""), parameter ?? "", value);
 
+    /// <summary>Compares a chain on air, with and without it, as loud, for as long as this window is there.</summary>
+    /// <param name="show">The show that this window shows.</param>
+    /// <param name="source">Whose chain: of this source.</param>
+    /// <param name="mix">Whose chain: of this mix.</param>
+    /// <param name="processor">Which processor; null: the whole chain.</param>
+    /// <param name="without">Whether all are to hear it without.</param>
+    /// <exception cref="HubException">It cannot be compared.</exception>
+    public void CompareOnAir(Guid show, string? source, string? mix, string? processor, bool without)
+    {
+        if (state.WaitingFor is not null)
+        {
+            throw new HubException(state.WaitingFor);
+        }
+
+        Point place = mix is null ? new SourcePoint(new(source ?? "")) : new MixPoint(new(mix));
+        if (onAir.Compare(show, Context.ConnectionId, place, processor is null ? null : new(processor), without) is { } problem)
+        {
+            throw new HubException(problem.ToString());
+        }
+    }
+
+    /// <summary>Ends what this window compares on air.</summary>
+    public void EndOnAir() => onAir.End(Context.ConnectionId);
+
     /// <summary>This window's browser cannot give one of its inputs.</summary>
     /// <exception cref="HubException">It breaks a rule.</exception>
     public async Task MicrophoneAbsent(string client, string device, DeviceState because)
@@ -167,6 +195,7 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
         windows.Close(Context.ConnectionId);
         audience.PreviewsEnded(playing.EndPreviews(Context.ConnectionId));
         loops.EndTurns(Context.ConnectionId);
+        onAir.End(Context.ConnectionId);
         return base.OnDisconnectedAsync(exception);
     }
 }

@@ -67,6 +67,20 @@ public class LevelChangeTests
     }
 
     [Fact]
+    public void On_a_circle_nothing_is_set_aside_and_made_louder_and_elsewhere_it_is()
+    {
+        var level = Processor.Of(Utility.Type, ("gain", -6));
+        var open = Rig().Apply(new SetChain(new MixPoint(Demo.Viewers), [level]));
+        var looped = open.Apply(new AddCableFeed(Wire, new CableFeed { From = new MixPoint(Demo.Viewers), Gain = new(-20) }));
+        new Bench(open, Inlets()).Engine.Plan.Aside(new MixPoint(Demo.Viewers), null, 2).ShouldNotBeNull();
+        var plan = new Bench(looped, Inlets()).Engine.Plan;
+        plan.Aside(new MixPoint(Demo.Viewers), null, 2).ShouldBeNull();
+        plan.Aside(new MixPoint(Demo.Viewers), level.Id, 2).ShouldBeNull();
+        plan.Aside(new SourcePoint(new("one")), null, 2).ShouldNotBeNull();
+        plan.Aside(new SourcePoint(new("one")), level.Id, 2).ShouldBeNull();
+    }
+
+    [Fact]
     public void What_a_level_change_makes_wrong_is_told_as_by_all_rules()
     {
         foreach (var command in new RigCommand[]

@@ -42,6 +42,11 @@ public class CleanUpTests
         var proposed = CleanUp.For(report);
         proposed.Steps.Select(s => s.Fault).ShouldBeEmpty(report.ToString());
         proposed.Unmendable.Select(u => u.Fault).ShouldBeEmpty(report.ToString());
+        var measures = CleanUp.Measures(report);
+        measures.Select(m => m.Fault).ShouldBe(Enum.GetValues<VoiceFault>().Except([VoiceFault.Covers, VoiceFault.Sudden]), ignoreOrder: true);
+        measures.ShouldAllBe(m => m.IsInOrder && m.Words.Length > 0);
+        report.Bands.Length.ShouldBe(20);
+        report.Bands.ShouldAllBe(b => Math.Abs(b.Voice - b.Usual) < 12 && b.Room < b.Voice);
     }
 
     [Theory]
@@ -54,6 +59,7 @@ public class CleanUpTests
         var step = proposed.Steps.FirstOrDefault(s => s.Fault == fault || (fault is VoiceFault.Nasal or VoiceFault.Dull or VoiceFault.Muddy or VoiceFault.Thin && s.Processor?.Type == Equaliser.Type.Key));
         step.ShouldNotBeNull($"{before}");
         step.Reason.ShouldNotBeNullOrWhiteSpace();
+        CleanUp.Measures(before).Single(m => m.Fault == fault).IsInOrder.ShouldBeFalse();
         foreach (var processor in proposed.Steps.Select(s => s.Processor).OfType<Processor>())
         {
             // What is proposed can stand in a chain: within what each parameter allows.
@@ -61,7 +67,7 @@ public class CleanUpTests
         }
 
         var trimmed = sound.Select(x => x * (float)Signals.FromDb(proposed.Steps.Sum(s => s.Trim ?? 0))).ToArray();
-        var mended = LoopRender.Render(new SoundBuffer(trimmed, null), [.. proposed.Steps.Select(s => s.Processor).OfType<Processor>()], TestContext.Current.CancellationToken);
+        var mended = LoopRender.Render(new SoundBuffer(trimmed, null), [.. proposed.Steps.Select(s => s.Processor).OfType<Processor>()], cancel: TestContext.Current.CancellationToken);
         var after = Report(mended.Left);
         var words = $"{before}\n{after}\n{string.Join("\n", proposed.Steps.Select(s => s.Reason))}";
         switch (fault)
@@ -145,6 +151,19 @@ public class CleanUpTests
         var proposed = CleanUp.For(Report(Made(speaker, -34)));
         proposed.Steps.ShouldNotContain(s => s.Processor != null && s.Processor.Type == Gate.Type.Key);
         proposed.Unmendable.ShouldContain(u => u.Fault == VoiceFault.Noise && u.Words.Contains("over the room"));
+    }
+
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1)]
+    public void Where_somebody_spoke_in_the_silence_it_says_so_since_then_the_room_is_not_known(int speaker)
+    {
+        var sound = Made(speaker, -66);
+        Array.Copy(Speakers[speaker].Value.Samples, 0, sound, 48_000, 48_000);
+        var report = Report(sound);
+        CleanUp.For(report).Unmendable.Single(u => u.Fault == VoiceFault.Noise).Words.ShouldContain("was not silent");
+        CleanUp.For(report).Steps.ShouldNotContain(s => s.Fault == VoiceFault.Noise);
+        CleanUp.Measures(report).Single(m => m.Fault == VoiceFault.Noise).IsInOrder.ShouldBeFalse();
     }
 
     [Fact]

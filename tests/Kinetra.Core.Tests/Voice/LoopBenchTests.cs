@@ -107,17 +107,55 @@ public class LoopBenchTests
     public void A_processor_that_listens_to_somebody_else_hears_nobody()
     {
         var ducker = Processor.Of(Ducker.Type, ("threshold", -60), ("depth", 20)) with { Keys = [new SourcePoint(new("somebody"))] };
-        var rendered = LoopRender.Render(Loop, [ducker], TestContext.Current.CancellationToken);
+        var rendered = LoopRender.Render(Loop, [ducker], cancel: TestContext.Current.CancellationToken);
         rendered.Left.Zip(Loop.Left, (a, b) => Math.Abs(a - b)).Max().ShouldBeLessThan(1e-5f);
+    }
+
+    [Fact]
+    public void What_goes_round_beside_a_loop_is_heard_with_every_variant_in_step_and_is_what_processors_listen_to()
+    {
+        // Beside it, silence but for one stretch, which ducks.
+        var other = Enumerable.Range(0, Loop.Frames).Select(n => n is > 100_000 and < 150_000 ? (float)(0.3 * Math.Sin(n * 0.05)) : 0).ToArray();
+        var ducker = Processor.Of(Ducker.Type, ("threshold", -40), ("depth", 20), ("attack", 5), ("hold", 0), ("release", 20)) with { Keys = [new SourcePoint(new("somebody"))] };
+        var beside = new SoundBuffer(other, other);
+        var rendered = LoopRender.Render(Loop, [ducker], beside, TestContext.Current.CancellationToken);
+        Level(rendered.Left, 110_000).ShouldBe(-20, 0.05);
+        Level(rendered.Left, 160_000).ShouldBe(0, 0.05);
+
+        var bench = new LoopBench(Loop, [new(Late, "Late", [Waits()]), new(Half, "Ducked", [ducker])], beside);
+        using var ear = new BenchEar(bench);
+        var frame = 0L;
+        foreach (var (variant, alone) in new[] { (LoopBench.Plain, Loop.Left), (Late, Loop.Left), (Half, rendered.Left) })
+        {
+            ear.Hear(variant, 1);
+            for (var step = 0; step < 500; step++)
+            {
+                ear.CatchUp(frame += 700);
+            }
+
+            var (at, position) = ear.At!.Value;
+            var heard = new float[30_000];
+            var from = at - heard.Length;
+            ear.Ring.Read(ref from, heard, new float[heard.Length], out _);
+            for (var n = 0; n < heard.Length; n++)
+            {
+                var place = (((position - heard.Length + n) % Loop.Frames) + Loop.Frames) % Loop.Frames;
+                ((double)heard[n]).ShouldBe(alone[place] + other[place], 2e-6, $"{variant} {n}");
+            }
+        }
+
+        Should.Throw<ArgumentOutOfRangeException>(() => new LoopBench(Loop, [], new SoundBuffer(new float[5], null)));
+
+        double Level(float[] samples, int at) => Signals.Db(Math.Sqrt(Enumerable.Range(at, 4_000).Sum(n => (double)samples[n] * samples[n]) / Enumerable.Range(at, 4_000).Sum(n => (double)Loop.Left[n] * Loop.Left[n])));
     }
 
     [Fact]
     public void What_is_rendered_is_one_time_round_in_step_with_the_loop_as_it_sounds_when_it_has_gone_round_before()
     {
-        LoopRender.Render(Loop, [Waits()], TestContext.Current.CancellationToken).Left.Zip(Loop.Left, (a, b) => Math.Abs(a - b)).Max().ShouldBeLessThan(1e-5f);
+        LoopRender.Render(Loop, [Waits()], cancel: TestContext.Current.CancellationToken).Left.Zip(Loop.Left, (a, b) => Math.Abs(a - b)).Max().ShouldBeLessThan(1e-5f);
         var wide = new SoundBuffer(Loop.Left, Signals.Noise(9, Loop.Frames, 0.1));
         var compressor = Processor.Of(Compressor.Type, ("threshold", -40), ("ratio", 4));
-        var once = LoopRender.Render(wide, [compressor], TestContext.Current.CancellationToken);
+        var once = LoopRender.Render(wide, [compressor], cancel: TestContext.Current.CancellationToken);
         once.Channels.ShouldBe(2);
         once.Frames.ShouldBe(wide.Frames);
 

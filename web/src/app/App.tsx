@@ -1,13 +1,14 @@
 import { type ComponentType, Suspense, useEffect } from "react";
 import { type Screen, usePlace } from "@/core/place/place";
 import { useConnection } from "@/core/realtime/connection";
+import { useOnAir } from "@/core/realtime/onAir";
 import { NewCards } from "@/features/cards";
 import { Desk } from "@/features/desk";
 import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
 import { Paths } from "@/features/paths";
 import { Takes } from "@/features/takes";
-import { Voice } from "@/features/voice";
+import { OnAirBanner, Voice } from "@/features/voice";
 import { keepFocus } from "@/shared/focus/keepFocus";
 import { Boundary } from "@/shared/ui/Boundary";
 import { HintProvider } from "@/shared/ui/Hint";
@@ -25,6 +26,7 @@ const screens: Record<Screen, ComponentType> = { desk: Desk, paths: Paths, voice
 export function App() {
   const screen = usePlace((p) => p.screen);
   const lost = useConnection((s) => s.hub === "lost");
+  const onAir = useOnAir();
   useKeys();
   useEffect(keepFocus, []);
   const Shown = screens[screen];
@@ -42,6 +44,11 @@ export function App() {
           <TopBar />
         </Boundary>
         <ConnectionBanner />
+        {onAir && (
+          <Suspense>
+            <OnAirBanner />
+          </Suspense>
+        )}
         <div className="flex min-h-0 grow max-md:flex-col">
           <Rail />
           <main

@@ -23,7 +23,9 @@ public sealed record VariantDocument(string Id, string Name, ImmutableArray<Proc
 /// <param name="TakenAt">When it was taken.</param>
 /// <param name="Revision">Counts its changes.</param>
 /// <param name="Variants">How it is treated, in order.</param>
-public sealed record LoopDocument(Guid Id, string Source, string Name, double Seconds, DateTimeOffset TakenAt, long Revision, ImmutableArray<VariantDocument> Variants)
+/// <param name="Beside">The ids of the sources whose sound goes round beside it.</param>
+public sealed record LoopDocument(
+    Guid Id, string Source, string Name, double Seconds, DateTimeOffset TakenAt, long Revision, ImmutableArray<VariantDocument> Variants, ImmutableArray<string> Beside)
 {
     internal static LoopDocument Of(KeptLoop loop) => new(
         loop.Row.Id,
@@ -32,7 +34,8 @@ public sealed record LoopDocument(Guid Id, string Source, string Name, double Se
         (double)loop.Row.Frames / AudioFormat.SampleRate,
         loop.Row.TakenAt,
         loop.Row.Revision,
-        [.. loop.Variants.Select(v => new VariantDocument(v.Id.Value, v.Name, v.Chain))]);
+        [.. loop.Variants.Select(v => new VariantDocument(v.Id.Value, v.Name, v.Chain))],
+        [.. loop.Row.Beside?.Split(' ') ?? []]);
 }
 
 /// <summary>How much of a source is kept.</summary>
@@ -46,11 +49,13 @@ public sealed record RecentDocument(string Source, double Seconds, long Until);
 /// <param name="Seconds">The last so many, 5–30; left out: all since <paramref name="From"/>.</param>
 /// <param name="From">The engine frame that it begins with; of more than 30 s, the last.</param>
 /// <param name="Name">1–60 characters; left out: “Loop” and a number.</param>
+/// <param name="Beside">Ids of other sources that are to go round beside it, as they are heard now: who speaks over a bed.</param>
 public sealed record NewLoop(
     [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
     [property: Range(LoopSound.ShortestSeconds, LoopSound.LongestSeconds)] double? Seconds = null,
     [property: Range(0, long.MaxValue)] long? From = null,
-    [property: Like(typeof(Source), "name")] string? Name = null);
+    [property: Like(typeof(Source), "name")] string? Name = null,
+    [property: MaxLength(Loops.MostBeside)] ImmutableArray<string>? Beside = null);
 
 /// <summary>Another name for a loop.</summary>
 /// <param name="Name">1–60 characters.</param>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Engine;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
@@ -102,8 +103,25 @@ sealed class LoopEndpoints : IFeature
                 Lengths);
         }
 
+        (ImmutableArray<SourceId> Who, SoundBuffer Sound)? beside = null;
+        if (wanted.Beside is { IsEmpty: false } others)
+        {
+            var speakers = BesideSound.Speakers(state.Show.Rig, wanted.Source, others, "beside", out var against);
+            if (against is not null)
+            {
+                return Problems.Invalid([against]);
+            }
+
+            if (await Task.Run(() => BesideSound.Heard(speakers, recent, end - frames, frames, cancel), cancel) is not { } heard)
+            {
+                return Problems.Invalid("beside", "Of the others, not all of it is there.", Lengths);
+            }
+
+            beside = ([.. speakers.Select(s => s.Id)], heard);
+        }
+
         var name = wanted.Name?.Trim() ?? FreeNames.For(known.Where(l => l.Row.Source == id.Value).Select(l => l.Row.Name), "Loop", "Loop");
-        return TypedResults.Ok(LoopDocument.Of(await loops.AddAsync(show, id, name, sound, [Made("As it is now", source.Chain)], cancel)));
+        return TypedResults.Ok(LoopDocument.Of(await loops.AddAsync(show, id, name, sound, [Made("As it is now", source.Chain)], beside, cancel)));
     }
 
     private static async Task<Results<Ok<LoopDocument>, ProblemHttpResult>> RenameAsync(Guid show, Guid loop, LoopChange change, Loops loops, CancellationToken cancel) =>

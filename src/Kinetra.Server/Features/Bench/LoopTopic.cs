@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Buffers.Binary;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Voice;
 using Kinetra.Server.Features.Analysis;
 using Kinetra.Server.Live;
 
@@ -8,7 +9,7 @@ namespace Kinetra.Server.Features.Bench;
 
 /// <summary>
 /// A loop's bench, which runs while somebody looks: so that its points and processors can be looked at like the show's. Layout: frames of the loop. Values: the show's engine frame (f64), the place in the
-/// loop that all variants are at (f32, frames), and nothing (u32).
+/// loop at which all variants are heard (f32, frames), and nothing (u32).
 /// </summary>
 sealed class LoopTopic(EngineHost host, Loops loops) : IAnalysisTopic
 {
@@ -57,7 +58,7 @@ sealed class LoopTopic(EngineHost host, Loops loops) : IAnalysisTopic
             _frame = frame;
             var message = values.GetSpan(Bytes)[..Bytes];
             BinaryPrimitives.WriteDoubleLittleEndian(message, host.Engine.Frame);
-            BinaryPrimitives.WriteSingleLittleEndian(message[8..], bench.PositionOf(frame));
+            BinaryPrimitives.WriteSingleLittleEndian(message[8..], bench.PositionOf(frame, BenchEar.Back));
             BinaryPrimitives.WriteUInt32LittleEndian(message[12..], 0);
             values.Advance(Bytes);
             return true;

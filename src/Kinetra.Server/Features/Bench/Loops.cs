@@ -33,6 +33,12 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     /// <summary>The most loops of a show.</summary>
     public const int MostOfShow = 24;
 
+    /// <summary>The most sources that go round beside a loop.</summary>
+    public const int MostBeside = 8;
+
+    // Who goes round beside a loop is summed as it is heard.
+    private const int BesideChannels = 2;
+
     private readonly SemaphoreSlim _changing = new(1);
     private readonly Lock _opening = new();
     private readonly ConcurrentDictionary<Guid, KeptLoop> _kept = new();
@@ -66,7 +72,15 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     }
 
     /// <summary>Keeps a stretch of a source's sound.</summary>
-    public async Task<KeptLoop> AddAsync(Guid show, SourceId source, string name, SoundBuffer sound, ImmutableArray<BenchVariant> variants, CancellationToken cancel)
+    /// <param name="show">The show.</param>
+    /// <param name="source">The source.</param>
+    /// <param name="name">1–60 characters.</param>
+    /// <param name="sound">5–30 s.</param>
+    /// <param name="variants">How it is treated at first.</param>
+    /// <param name="beside">Who goes round beside it, and what that is: as long as the loop that becomes of the sound; null: nobody.</param>
+    /// <param name="cancel">Ends it.</param>
+    public async Task<KeptLoop> AddAsync(
+        Guid show, SourceId source, string name, SoundBuffer sound, ImmutableArray<BenchVariant> variants, (ImmutableArray<SourceId> Who, SoundBuffer Sound)? beside, CancellationToken cancel)
     {
         var loop = LoopSound.Closed(sound);
         var row = new LoopRow
@@ -74,6 +88,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             Id = Guid.CreateVersion7(),
             ShowId = show,
             Source = source.Value,
+            Beside = beside is { Who: var who } ? string.Join(' ', who.Select(w => w.Value)) : null,
             Name = name,
             Channels = loop.Channels,
             Frames = loop.Frames,
@@ -83,14 +98,20 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             Revision = 1,
         };
         Directory.CreateDirectory(Folder);
-        await Task.Run(() => PlanarFile.Write(PathOf(row.Id), loop), cancel);
         try
         {
+            await Task.Run(() => PlanarFile.Write(PathOf(row.Id), loop), cancel);
+            if (beside is { Sound: var other })
+            {
+                await Task.Run(() => PlanarFile.Write(BesideOf(row.Id), other), cancel);
+            }
+
             await store.AddAsync(row, cancel);
         }
         catch
         {
-            File.Delete(PathOf(row.Id));
+            TryDelete(PathOf(row.Id));
+            TryDelete(BesideOf(row.Id));
             throw;
         }
 
@@ -167,12 +188,12 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         {
             if (!_open.TryGetValue(id, out var open))
             {
-                if (!_kept.TryGetValue(id, out var kept) || SoundOf(kept.Row) is not { } sound)
+                if (!_kept.TryGetValue(id, out var kept) || SoundOf(kept.Row) is not var (sound, beside))
                 {
                     return null;
                 }
 
-                _open[id] = open = new OpenLoop(sound, kept.Variants);
+                _open[id] = open = new OpenLoop(sound, kept.Variants, beside);
             }
 
             open.Holders++;
@@ -270,7 +291,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         }
 
         var ids = (await store.AllAsync(cancel)).Select(l => l.Id).ToHashSet();
-        foreach (var file in Directory.EnumerateFiles(Folder).Where(f => !Guid.TryParse(Path.GetFileNameWithoutExtension(f), out var id) || !ids.Contains(id)))
+        foreach (var file in Directory.EnumerateFiles(Folder).Where(f => !Guid.TryParse(Path.GetFileNameWithoutExtension(f).Split('-')[0], out var id) || !ids.Contains(id)))
         {
             TryDelete(file);
         }
@@ -301,11 +322,14 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
 
     private string PathOf(Guid id) => Path.Combine(Folder, $"{id:n}.f32");
 
+    private string BesideOf(Guid id) => Path.Combine(Folder, $"{id:n}-beside.f32");
+
     private static LoopRow Copy(LoopRow row, string name, ImmutableArray<BenchVariant> variants) => new()
     {
         Id = row.Id,
         ShowId = row.ShowId,
         Source = row.Source,
+        Beside = row.Beside,
         Name = name,
         Channels = row.Channels,
         Frames = row.Frames,
@@ -330,11 +354,11 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         }
     }
 
-    private SoundBuffer? SoundOf(LoopRow row)
+    private (SoundBuffer Sound, SoundBuffer? Beside)? SoundOf(LoopRow row)
     {
         try
         {
-            return PlanarFile.Read(PathOf(row.Id), row.Channels);
+            return (PlanarFile.Read(PathOf(row.Id), row.Channels), row.Beside is null ? null : PlanarFile.Read(BesideOf(row.Id), BesideChannels));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SoundFileException)
         {
@@ -359,6 +383,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     {
         _kept.TryRemove(id, out _);
         TryDelete(PathOf(id));
+        TryDelete(BesideOf(id));
     }
 
     private static void TryDelete(string path)

@@ -15,7 +15,7 @@ public sealed record Measured(SoundMeasures Measures, SoundPicture Picture);
 /// A loop that somebody works on: its sound is in memory, and once somebody looks or listens, its bench runs. What is measured is kept as long as the chain that it was measured of.
 /// Any thread.
 /// </summary>
-public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> variants)
+public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> variants, SoundBuffer? beside = null)
 {
     // Louder than that nothing is made, and nothing quieter: something else is wrong then.
     private const double MostGain = 24;
@@ -57,7 +57,7 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
             {
                 if (_bench is null)
                 {
-                    _bench = new LoopBench(sound, _variants);
+                    _bench = new LoopBench(sound, _variants, beside);
                     MeasureBeside();
                 }
 
@@ -103,9 +103,9 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
 
     /// <summary>
     /// What makes a variant as loud as all others, linear: as loud as the loudest of them, as long as none comes closer to full scale than 1 dB. 1 until it is measured; of what is changed,
-    /// that of before until what it is now is measured.
+    /// that of before until what it is now is measured. Where something goes round beside it, always 1: how loud it is against that is what is compared.
     /// </summary>
-    public double GainOf(SourceId variant) => _gains.GetValueOrDefault(variant, 1);
+    public double GainOf(SourceId variant) => beside is null ? _gains.GetValueOrDefault(variant, 1) : 1;
 
     /// <summary>Measures what is not measured yet, beside the caller; one at a time: it takes a processor for a moment.</summary>
     public Task<ImmutableArray<(SourceId Id, Measured Measured)>> MeasureAsync(CancellationToken cancel)
@@ -177,7 +177,7 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
 
     private Measured Measure(ImmutableArray<Processor> chain, CancellationToken cancel)
     {
-        var rendered = chain.IsEmpty ? sound : LoopRender.Render(sound, chain, cancel);
+        var rendered = chain.IsEmpty ? sound : LoopRender.Render(sound, chain, beside, cancel);
         var spectra = new ShortTimeSpectra(rendered);
         return new(SoundMeasures.Of(rendered, spectra), SoundPicture.Of(rendered, spectra));
     }

@@ -31,6 +31,24 @@ public sealed record CleanUpQuestion([property: RegularExpression(ShowFileSchema
 /// <param name="Stretch">3–10 s.</param>
 public sealed record NewSilence([property: RegularExpression(ShowFileSchema.IdPattern)] string Source, Stretch Stretch);
 
+/// <summary>What a bed is looked at in: what it and those who speak over it gave since a moment.</summary>
+/// <param name="Source">The bed's id.</param>
+/// <param name="Speakers">The ids of those who speak over it, 1–8 other sources.</param>
+/// <param name="From">The first engine frame; 8–30 s ago.</param>
+public sealed record BedQuestion(
+    [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
+    [property: MaxLength(Loops.MostBeside)] ImmutableArray<string> Speakers,
+    [property: Range(0, long.MaxValue)] long From);
+
+/// <summary>What somebody who calls is looked at in: what they gave since a moment.</summary>
+/// <param name="Source">The caller's id.</param>
+/// <param name="From">The first engine frame; 8–30 s ago.</param>
+/// <param name="Like">The id of the source that it is to be as loud as; left out: −22 LUFS.</param>
+public sealed record CallerQuestion(
+    [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
+    [property: Range(0, long.MaxValue)] long From,
+    [property: RegularExpression(ShowFileSchema.IdPattern)] string? Like = null);
+
 /// <summary>A silence that is held, in memory alone.</summary>
 /// <param name="Id">Its identity.</param>
 public sealed record SilenceDocument(Guid Id);
@@ -44,14 +62,20 @@ public sealed record CleanUpStepDocument(VoiceFault Fault, string Reason, Proces
 /// <summary>What was found of a voice, and what is proposed.</summary>
 /// <param name="Steps">In the chain's order; each can be refused. Empty: it is in order as it comes.</param>
 /// <param name="Unmendable">What no processor mends.</param>
-/// <param name="OverRoom">By how much the speech stands over the room, dB; null: nobody was heard.</param>
-/// <param name="Loudness">Of the speech, LUFS; null: nobody was heard.</param>
-public sealed record CleanUpAnswer(ImmutableArray<CleanUpStepDocument> Steps, ImmutableArray<Unmendable> Unmendable, double? OverRoom, double? Loudness);
+/// <param name="Measures">All that was looked at; nothing where nobody was heard.</param>
+/// <param name="Bands">The voice, its room and usual speech, in thirds of an octave; nothing where nobody was heard.</param>
+public sealed record CleanUpAnswer(ImmutableArray<CleanUpStepDocument> Steps, ImmutableArray<Unmendable> Unmendable, ImmutableArray<VoiceMeasure> Measures, ImmutableArray<VoiceBand> Bands);
 
 /// <summary>The guided clean-up: what is wrong with a voice, and what is proposed against it. It changes nothing.</summary>
 sealed class CleanUpFeature : IFeature
 {
     private const double ShortestSilence = 3, LongestSilence = 10, ShortestSpeech = 5, LongestSpeech = 20;
+
+    private const double Lowest = -200;
+
+    private const int ShortestTalk = 8;
+    private const double UsualLoudness = -22, LowestWanted = -40;
+    private static readonly string Talks = $"{ShortestTalk} to {RecentSound.Seconds} s of what it gave in the last half minute";
 
     // In memory: the oldest that nobody asked about gives way.
     private const int MostHeld = 16;
@@ -65,9 +89,115 @@ sealed class CleanUpFeature : IFeature
         var held = new ConcurrentDictionary<Guid, (SourceId Source, SoundBuffer Sound)>();
         show.MapPost("/clean-up/silence", (Guid show, NewSilence silence, LiveShow live, RecentSounds recent) => Hold(show, silence, live, recent, held))
             .WithName("holdSilence").WithSummary("Holds a stretch in which nobody spoke, in memory alone, until it is asked about.");
+        show.MapPost("/clean-up/bed", LookAtBedAsync)
+            .WithName("cleanUpBed").WithSummary("How a bed lies under those who speak, found in what all of them gave since a moment, and what is proposed. It changes nothing.");
+        show.MapPost("/clean-up/caller", LookAtCallerAsync)
+            .WithName("cleanUpCaller").WithSummary("What is wrong with somebody who calls, found in what they gave since a moment, and what is proposed. It changes nothing.");
         show.MapPost("/clean-up", (Guid show, CleanUpQuestion question, LiveShow live, RecentSounds recent, CancellationToken cancel) => LookAsync(show, question, live, recent, held, cancel))
             .WithName("cleanUp").WithSummary("What is wrong with a voice, found in a silence that is held and a stretch of speech that it gave just now, and what is proposed. It changes nothing.");
     }
+
+    private static async Task<Results<Ok<CleanUpAnswer>, ProblemHttpResult>> LookAtBedAsync(Guid show, BedQuestion question, LiveShow live, RecentSounds recent, CancellationToken cancel)
+    {
+        var state = live.State;
+        if (state.Show.Id != show)
+        {
+            return CommandAnswers.NotLive(state);
+        }
+
+        if (state.Show.Rig.Find(new SourceId(question.Source)) is null || recent.Find(new SourceId(question.Source)) is not { } kept)
+        {
+            return NoSource("source", question.Source);
+        }
+
+        var speakers = BesideSound.Speakers(state.Show.Rig, question.Source, question.Speakers, "speakers", out var against);
+        if (against is not null)
+        {
+            return Problems.Invalid([against]);
+        }
+
+        if (speakers.IsEmpty)
+        {
+            return Problems.Invalid("speakers", "Somebody has to speak over it.", "at least one other source of the live show");
+        }
+
+        if (Since(kept, question.From) is not { } bed)
+        {
+            return Problems.Invalid("from", "This stretch is not there, or not that long.", Talks);
+        }
+
+        return await Task.Run<Results<Ok<CleanUpAnswer>, ProblemHttpResult>>(
+            () =>
+            {
+                if (BesideSound.Heard(speakers, recent, question.From, bed.Frames, cancel) is not { } speech)
+                {
+                    return Problems.Invalid("speakers", "Of those who speak, not all of it is there.", Talks);
+                }
+
+                var report = BedReport.Of(LoopSound.Closed(bed), speech);
+                return TypedResults.Ok(Answer(BedCleanUp.For(report, [.. speakers.Select(s => new SourcePoint(s.Id))]), BedCleanUp.Measures(report), []));
+            },
+            cancel);
+    }
+
+    private static async Task<Results<Ok<CleanUpAnswer>, ProblemHttpResult>> LookAtCallerAsync(Guid show, CallerQuestion question, LiveShow live, RecentSounds recent, CancellationToken cancel)
+    {
+        var state = live.State;
+        if (state.Show.Id != show)
+        {
+            return CommandAnswers.NotLive(state);
+        }
+
+        if (state.Show.Rig.Find(new SourceId(question.Source)) is null || recent.Find(new SourceId(question.Source)) is not { } kept)
+        {
+            return NoSource("source", question.Source);
+        }
+
+        if (question.Like is { } other && state.Show.Rig.Find(new SourceId(other)) is null)
+        {
+            return NoSource("like", other);
+        }
+
+        if (Since(kept, question.From) is not { } talk)
+        {
+            return Problems.Invalid("from", "This stretch is not there, or not that long.", Talks);
+        }
+
+        return await Task.Run(
+            () =>
+            {
+                var report = CallerReport.Of(talk);
+                var wanted = question.Like is { } like ? LoudnessOf(state.Show.Rig.Find(new SourceId(like))!, recent, cancel) : UsualLoudness;
+                return TypedResults.Ok(Answer(CallerCleanUp.For(report, wanted), CallerCleanUp.Measures(report, wanted), report.Voice.Bands));
+            },
+            cancel);
+    }
+
+    // As it is heard, in the last half minute; of one who did not speak, what is usual.
+    private static double LoudnessOf(Source speaker, RecentSounds recent, CancellationToken cancel)
+    {
+        if (recent.Find(speaker.Id) is not { } kept || kept.Take(kept.Kept.Begin, RecentSound.Seconds * AudioFormat.SampleRate) is not { } sound || sound.Frames < AudioFormat.SampleRate)
+        {
+            return UsualLoudness;
+        }
+
+        var loudness = SoundMeasures.Of(LoopRender.Render(sound, speaker.Chain, cancel: cancel)).Loudness;
+        return double.IsFinite(loudness) && loudness > LowestWanted ? Math.Round(loudness, 1) : UsualLoudness;
+    }
+
+    private static SoundBuffer? Since(RecentSound kept, long from)
+    {
+        var frames = kept.Kept.End - from;
+        return frames >= ShortestTalk * AudioFormat.SampleRate && frames <= RecentSound.Seconds * AudioFormat.SampleRate && kept.Take(from, (int)frames) is { } sound && sound.Frames == frames ? sound : null;
+    }
+
+    private static ProblemHttpResult NoSource(string where, string id) => Problems.NotFound(where, $"There is no source “{id}”.", "a source of the live show");
+
+    private static CleanUpAnswer Answer(CleanUp proposed, ImmutableArray<VoiceMeasure> measures, ImmutableArray<VoiceBand> bands) => new(
+        [.. proposed.Steps.Select(s => new CleanUpStepDocument(s.Fault, s.Reason, s.Processor ?? Processor.Of(Utility.Type, ("gain", Math.Clamp(s.Trim ?? 0, Gains.Least, Gains.Most)))))],
+        proposed.Unmendable,
+        measures,
+        [.. bands.Select(Finite)]);
 
     private static Results<Ok<SilenceDocument>, ProblemHttpResult> Hold(
         Guid show, NewSilence wanted, LiveShow live, RecentSounds recent, ConcurrentDictionary<Guid, (SourceId Source, SoundBuffer Sound)> held)
@@ -81,7 +211,7 @@ sealed class CleanUpFeature : IFeature
         var id = new SourceId(wanted.Source);
         if (state.Show.Rig.Find(id) is null || recent.Find(id) is not { } kept)
         {
-            return Problems.NotFound("source", $"There is no source “{wanted.Source}”.", "a source of the live show");
+            return NoSource("source", wanted.Source);
         }
 
         if (Taken(kept, wanted.Stretch, ShortestSilence, LongestSilence) is not { } silence)
@@ -112,7 +242,7 @@ sealed class CleanUpFeature : IFeature
         var id = new SourceId(question.Source);
         if (state.Show.Rig.Find(id) is null || recent.Find(id) is not { } kept)
         {
-            return Problems.NotFound("source", $"There is no source “{question.Source}”.", "a source of the live show");
+            return NoSource("source", question.Source);
         }
 
         if (!held.TryGetValue(question.Silence, out var silence) || silence.Source != id)
@@ -127,13 +257,11 @@ sealed class CleanUpFeature : IFeature
 
         var report = await Task.Run(() => VoiceReport.Of(silence.Sound, speech), cancel);
         held.TryRemove(question.Silence, out _);
-        var proposed = CleanUp.For(report);
-        return TypedResults.Ok(new CleanUpAnswer(
-            [.. proposed.Steps.Select(s => new CleanUpStepDocument(s.Fault, s.Reason, s.Processor ?? Processor.Of(Utility.Type, ("gain", Math.Clamp(s.Trim ?? 0, Gains.Least, Gains.Most)))))],
-            proposed.Unmendable,
-            double.IsFinite(report.OverRoom) ? report.OverRoom : null,
-            double.IsFinite(report.Loudness) ? report.Loudness : null));
+        return TypedResults.Ok(Answer(CleanUp.For(report), CleanUp.Measures(report), report.Bands));
     }
+
+    // Digital silence has no level.
+    private static VoiceBand Finite(VoiceBand band) => band with { Voice = Math.Max(Lowest, band.Voice), Room = Math.Max(Lowest, band.Room), Usual = Math.Max(Lowest, band.Usual) };
 
     private static SoundBuffer? Taken(RecentSound kept, Stretch wanted, double shortest, double longest)
     {

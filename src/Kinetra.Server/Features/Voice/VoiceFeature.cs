@@ -21,17 +21,32 @@ public sealed record WantedCurve(ImmutableSortedDictionary<string, double> Value
 /// <param name="Notes">In the chain's order.</param>
 public sealed record ChainNotes(Point Place, ImmutableArray<OrderNote> Notes);
 
+/// <summary>What is compared on air.</summary>
+/// <param name="Comparison">Null: nothing.</param>
+public sealed record OnAirAnswer(OnAirDocument? Comparison);
+
 /// <summary>The workshop on one chain: what its processors do, drawn, and live.</summary>
 sealed class VoiceFeature : IFeature
 {
-    public void AddTo(IServiceCollection services, ServerOptions options) =>
+    public void AddTo(IServiceCollection services, ServerOptions options)
+    {
         services.AddSingleton<IAnalysisTopic, SpectrumTopic>().AddSingleton<IAnalysisTopic, DynamicsTopic>();
+        services.AddSingleton<OnAir>().AddSingleton<IFollower>(s => s.GetRequiredService<OnAir>());
+    }
 
     public void MapTo(IEndpointRouteBuilder routes)
     {
         routes.MapPost("/processors/{type}/curve", Draw).WithName("drawProcessor").WithSummary("What a processor does with certain values, to be drawn. It changes nothing.");
+        routes.MapGet("/on-air", (OnAir onAir) => new OnAirAnswer(onAir.Now)).WithName("getOnAir").WithSummary("What is compared on air: all hear it with, or without.");
+        routes.MapDelete("/on-air", EndOnAir).WithName("endOnAir").WithSummary("Ends what is compared on air, whoever began it: all hear what the show says.");
         routes.MapGroup(ShowEndpoints.Path).MapGet("/chain-notes", NotesOf).WithName("getChainNotes")
             .WithSummary("Where the order of a chain of the live show works against itself; chains where it does not are left out.");
+    }
+
+    private static OnAirAnswer EndOnAir(OnAir onAir)
+    {
+        onAir.End();
+        return new OnAirAnswer(onAir.Now);
     }
 
     private static Results<Ok<ProcessorCurve>, ProblemHttpResult> Draw(string type, WantedCurve wanted)

@@ -47,6 +47,7 @@ export type VariantMeasures = components["schemas"]["MeasuresDocument"];
 export type SoundPicture = components["schemas"]["SoundPicture"];
 export type BlindResult = components["schemas"]["BlindResult"];
 export type CleanUpAnswer = components["schemas"]["CleanUpAnswer"];
+export type OnAirComparison = components["schemas"]["OnAirDocument"];
 export type OwnPreset = components["schemas"]["OwnPreset"];
 export type ChainPreset = components["schemas"]["ChainPreset"];
 export type ProcessorType = components["schemas"]["ProcessorType"];

@@ -8,9 +8,10 @@ let hub: HubConnection | null = null;
 const lost: (() => void)[] = [];
 const listeners: { topic: keyof Topics; hear: (...values: never[]) => void }[] = [];
 
-/** Hears what the server tells. To be said before the hub is started. */
+/** Hears what the server tells, from now on; what is said before the hub is started hears all of it. */
 export function on<T extends keyof Topics>(topic: T, hear: (...values: Topics[T]) => void) {
   listeners.push({ topic, hear: hear as (...values: never[]) => void });
+  hub?.on(topic, hear as (...values: unknown[]) => void);
 }
 
 /** Is told when what the server tells was missed: while the connection was away, or since this window fell too far behind. */
@@ -31,6 +32,17 @@ export function clientId(): string | null {
 /** Tells the server something that is lost without harm where it does not answer. */
 export function tellServer<C extends keyof Calls>(call: C, ...values: Calls[C]) {
   if (hub?.state === HubConnectionState.Connected) void hub.send(call, ...values).catch(() => undefined);
+}
+
+/** Asks the server for something that can be refused: then it throws, with the reason. */
+export async function askServer<C extends keyof Calls>(call: C, ...values: Calls[C]) {
+  if (hub?.state !== HubConnectionState.Connected) throw new Error("The server does not answer.");
+  try {
+    await hub.invoke(call, ...values);
+  } catch (error) {
+    // The words that the server said stand after what the library says of them.
+    throw new Error((error as Error).message.replace(/^.*HubException: /, ""));
+  }
 }
 
 /** Keeps this window in step with the server, for as long as it is open. */

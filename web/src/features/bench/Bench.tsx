@@ -65,7 +65,8 @@ interface OnBenchProps {
 }
 
 function OnBench({ show, source, loop, types, presets }: OnBenchProps) {
-  const [chosen, setChosen] = useState(loop.variants[0]?.id ?? plain);
+  // The one that was made last is the one that is worked on.
+  const [chosen, setChosen] = useState(loop.variants.at(-1)?.id ?? plain);
   const [view, setView] = useState<View>("chain");
   const [position] = useState<LoopPosition>({ share: 0 });
   useBenchUndo(show.id, loop.id);

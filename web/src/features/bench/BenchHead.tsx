@@ -1,5 +1,5 @@
 import { ArrowLeft, ChevronDown, Pencil, Trash2, User } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Loop, Show, Source } from "@/core/api/client";
 import { showBench } from "@/core/place/place";
 import { clock, decimal } from "@/shared/look/format";
@@ -27,7 +27,7 @@ export function BenchHead({ show, source, loops, loop }: Props) {
       <h1 className="flex items-center gap-1.5 text-[13px] font-semibold">
         <SourceSign source={source} />
         <span className="max-w-52 truncate">{source.name}</span>
-        <span className="font-normal text-quiet">on the bench</span>
+        <span className="font-normal text-quiet">on the bench{besideWords(show, loop)}</span>
       </h1>
       {loops.length > 0 && (
         <Menu
@@ -80,6 +80,12 @@ export function BenchHead({ show, source, loops, loop }: Props) {
   );
 }
 
+/** Who is heard beside it, as they were heard then. */
+function besideWords(show: Show, loop: Loop | undefined): string {
+  if (!loop || loop.beside.length === 0) return "";
+  return `, with ${loop.beside.map((id) => show.sources.find((s) => s.id === id)?.name ?? "one who is gone").join(" and ")} beside it`;
+}
+
 /** The loop's name, to be changed where it stands. */
 function LoopName({ show, loop }: { show: string; loop: Loop }) {
   const change = useLoopChange(show, loop.id);
@@ -91,16 +97,26 @@ function LoopName({ show, loop }: { show: string; loop: Loop }) {
 /** A name that is changed in a field that opens in its place. */
 export function Named({ label, name, onChange }: { label: string; name: string; onChange: (name: string) => void }) {
   const [text, setText] = useState<string | null>(null);
+  const back = useRef<HTMLSpanElement>(null);
+  const byKey = useRef(false);
+  // Who leaves the field by a key is where it was entered.
+  useEffect(() => {
+    if (text !== null || !byKey.current) return;
+    byKey.current = false;
+    back.current?.querySelector("button")?.focus();
+  }, [text]);
   if (text === null)
     return (
-      <Button
-        tone="quiet"
-        square
-        aria-label={`Change ${label.charAt(0).toLowerCase()}${label.slice(1)}`}
-        title="Give it another name"
-        icon={<Pencil size={13} />}
-        onClick={() => setText(name)}
-      />
+      <span ref={back}>
+        <Button
+          tone="quiet"
+          square
+          aria-label={`Change ${label.charAt(0).toLowerCase()}${label.slice(1)}`}
+          title="Give it another name"
+          icon={<Pencil size={13} />}
+          onClick={() => setText(name)}
+        />
+      </span>
     );
   const store = () => {
     if (text.trim() && text.trim() !== name) onChange(text.trim());
@@ -118,6 +134,9 @@ export function Named({ label, name, onChange }: { label: string; name: string; 
       onBlur={store}
       onKeyDown={(e) => {
         e.stopPropagation();
+        byKey.current = e.key === "Enter" || e.key === "Escape";
+        // Or the button that is focused next would take the same key.
+        if (byKey.current) e.preventDefault();
         if (e.key === "Enter") store();
         if (e.key === "Escape") setText(null);
       }}

@@ -88,8 +88,11 @@ export function Blind({ show, loop }: Props) {
         <>
           <h2 className="text-lg font-semibold">Which one is better, without knowing which it is?</h2>
           <p className="mt-1 max-w-prose text-quiet">
-            Both are equally loud. In each round they change places by chance. After eight rounds or more you see
-            whether you have a preference, or only thought so.
+            {loop.beside.length > 0
+              ? "Each is as loud against what goes round beside it as it would be on air."
+              : "Both are equally loud."}{" "}
+            In each round they change places by chance. After eight rounds or more you see whether you have a
+            preference, or only thought so.
           </p>
           <div className="mt-4 flex flex-wrap items-center gap-2">
             <Pick label="The one" value={pair[0]} all={all} onChange={(id) => setPair([id, pair[1]])} />

@@ -1,15 +1,16 @@
 import { useMutation } from "@tanstack/react-query";
 import { Sparkles } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { answer, api, type CleanUpAnswer, lasting, type Source } from "@/core/api/client";
+import { answer, api, type CleanUpAnswer, type Show, type Source } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
 import { tellWrong } from "@/core/notices/notices";
-import { showBench } from "@/core/place/place";
-import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Choice } from "@/shared/ui/Choice";
 import { Dialog } from "@/shared/ui/Dialog";
 import { Progress } from "@/shared/ui/Progress";
-import { newestFrame } from "./loops";
+import { CleanUpResult } from "./CleanUpResult";
+import { LookBack } from "./LookBack";
+import { forget, newestFrame } from "./loops";
 
 const rate = 48_000;
 const silenceSeconds = 4;
@@ -32,13 +33,27 @@ type Step =
   | { at: "result"; found: CleanUpAnswer; loop: string | null };
 
 interface Props {
-  show: string;
+  show: Show;
   source: Source;
 }
+
+const roles = [
+  { value: "voice", words: "A voice here" },
+  { value: "bed", words: "A bed under speech" },
+  { value: "caller", words: "Somebody who calls" },
+] as const;
+
+const roleOf = ({ kind }: Source): (typeof roles)[number]["value"] =>
+  kind === "Call" || kind === "Chat"
+    ? "caller"
+    : kind === "Music" || kind === "Game" || kind === "App" || kind === "Pads"
+      ? "bed"
+      : "voice";
 
 /** Two short steps, and a proposal with its reasons; nothing is applied before it was heard on the bench. */
 export function GuidedCleanUp({ show, source }: Props) {
   const [open, setOpen] = useState(false);
+  const [role, setRole] = useState(roleOf(source));
   return (
     <>
       <Button
@@ -54,15 +69,28 @@ export function GuidedCleanUp({ show, source }: Props) {
         onOpenChange={setOpen}
         wide
         title={`Clean up ${source.name}`}
-        words="Two short steps. Nothing changes for anybody: what is proposed, you hear on the bench first."
+        words="Nothing changes for anybody: what is proposed, you hear on the bench first."
       >
-        <Guided show={show} source={source} onDone={() => setOpen(false)} />
+        <Choice label="What it is" value={role} options={roles} onChange={setRole} />
+        <div className="mt-4">
+          {role === "voice" ? (
+            <Guided show={show.id} source={source} onDone={() => setOpen(false)} />
+          ) : (
+            <LookBack key={role} show={show} source={source} role={role} onDone={() => setOpen(false)} />
+          )}
+        </div>
       </Dialog>
     </>
   );
 }
 
-function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
+interface GuidedProps {
+  show: string;
+  source: Source;
+  onDone: () => void;
+}
+
+function Guided({ show, source, onDone }: GuidedProps) {
   const [step, setStep] = useState<Step>({ at: "begin" });
   const once = useOneAtATime();
   const here = useRef(true);
@@ -184,7 +212,7 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
       return <Listening words="Looking at it …" part={1} />;
     case "result":
       return (
-        <Result
+        <CleanUpResult
           show={show}
           found={step.found}
           loop={step.loop}
@@ -193,11 +221,6 @@ function Guided({ show, source, onDone }: Props & { onDone: () => void }) {
         />
       );
   }
-}
-
-/** What somebody read is not kept where nobody wants to hear it. */
-function forget(show: string, loop: string) {
-  void api.DELETE("/api/shows/{show}/loops/{loop}", { params: { path: { show, loop } }, ...lasting });
 }
 
 function Listening({ words, part }: { words: string; part: number }) {
@@ -219,125 +242,5 @@ function Text() {
       house, and the bell stopped at seven. She said, softly, that it was nothing; and the evening went on, slower and
       lower, until we heard the rain.
     </blockquote>
-  );
-}
-
-interface ResultProps {
-  show: string;
-  found: CleanUpAnswer;
-  /** What was read, on the bench. */
-  loop: string | null;
-  onAgain: () => void;
-  onDone: () => void;
-}
-
-const faults: Record<CleanUpAnswer["steps"][number]["fault"], string> = {
-  Level: "Level",
-  Clipped: "Clipping",
-  Noise: "Room noise",
-  Hum: "Mains hum",
-  Rumble: "Rumble",
-  Plosives: "Plosives",
-  Sibilance: "Sharp s",
-  Muddy: "Muddy",
-  Nasal: "Nasal",
-  Thin: "Thin",
-  Dull: "Dull",
-  Uneven: "Uneven",
-  Distant: "Distance",
-};
-
-function Result({ show, found, loop, onAgain, onDone }: ResultProps) {
-  const [refused, setRefused] = useState<ReadonlySet<number>>(new Set());
-  const once = useOneAtATime();
-  const goes = useRef(false);
-  // What nobody wants to hear is not kept.
-  useEffect(
-    () => () => {
-      if (loop !== null && !goes.current) forget(show, loop);
-    },
-    [show, loop],
-  );
-  const wanted = found.steps.filter((_, i) => !refused.has(i));
-  const bench = useMutation({
-    mutationFn: async (loop: string) => {
-      const path = { show, loop };
-      const two = await answer(
-        api.POST("/api/shows/{show}/loops/{loop}/variants", { params: { path }, body: { name: "Cleaned up" } }),
-      );
-      const variant = two.variants.at(-1)?.id ?? "";
-      await answer(
-        api.PATCH("/api/shows/{show}/loops/{loop}/variants/{variant}", {
-          params: { path: { ...path, variant } },
-          body: { chain: wanted.map((s) => s.processor) },
-        }),
-      );
-      return loop;
-    },
-    onSuccess: (loop) => {
-      goes.current = true;
-      onDone();
-      showBench(loop);
-    },
-    onError: tellWrong,
-    onSettled: once.end,
-  });
-  return (
-    <>
-      {found.steps.length === 0 && found.unmendable.length === 0 && (
-        <p role="status">
-          Nothing is wrong with it: it stands {decimal(found.overRoom ?? 0, 0)} dB over the room, at{" "}
-          {decimal(found.loudness ?? 0, 0)} LUFS. It needs no processor.
-        </p>
-      )}
-      {found.steps.length > 0 && (
-        <ul className="grid gap-2" aria-label="What is proposed">
-          {found.steps.map((s, i) => (
-            <li key={s.processor.id} className="rounded-md border border-line p-2.5">
-              <label className="flex items-start gap-2 text-[13px]">
-                <input
-                  type="checkbox"
-                  className="mt-0.5"
-                  checked={!refused.has(i)}
-                  onChange={(e) => {
-                    const next = new Set(refused);
-                    if (e.target.checked) next.delete(i);
-                    else next.add(i);
-                    setRefused(next);
-                  }}
-                />
-                <span>
-                  <b>{faults[s.fault]}.</b> {s.reason}
-                </span>
-              </label>
-            </li>
-          ))}
-        </ul>
-      )}
-      {found.unmendable.length > 0 && (
-        <section aria-label="What no processor mends" className="mt-3">
-          <h3 className="mb-1 text-xs font-semibold text-quiet">What no processor mends</h3>
-          <ul className="grid gap-2">
-            {found.unmendable.map((u) => (
-              <li key={u.fault} className="rounded-md border border-lamp bg-lamp/10 p-2.5 text-[13px]">
-                <b>{faults[u.fault]}.</b> {u.words}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
-      <div className="mt-4 flex flex-wrap gap-2">
-        {loop !== null && (
-          <Button
-            tone="lit"
-            disabled={wanted.length === 0 || bench.isPending}
-            onClick={() => once.begin(() => bench.mutate(loop))}
-          >
-            Hear it on the bench
-          </Button>
-        )}
-        <Button onClick={onAgain}>Once more</Button>
-      </div>
-    </>
   );
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { watch } from "@/core/analysis/analysis";
-import { answer, api, type Loop } from "@/core/api/client";
+import { answer, api, type Loop, lasting } from "@/core/api/client";
 import { analysisHeaderBytes } from "@/core/api/generated/live";
 import { to, useStep } from "@/core/commands/step";
 import { repaint } from "@/core/meters/meters";
@@ -59,10 +59,17 @@ export function useTakeLoop(show: string, source: string) {
   });
 }
 
-/** The engine frame after the last that is kept of a source. */
-export async function newestFrame(show: string, source: string): Promise<number> {
+/** What is kept of a source: how many seconds, and the engine frame after the last. */
+export async function recentOf(show: string, source: string) {
   const recent = await answer(api.GET("/api/shows/{show}/recent", { params: { path: { show } } }));
-  return recent.find((r) => r.source === source)?.until ?? 0;
+  return recent.find((r) => r.source === source) ?? { seconds: 0, until: 0 };
+}
+
+/** The engine frame after the last that is kept of a source; of one that has just come there is none yet. */
+export async function newestFrame(show: string, source: string): Promise<number> {
+  const { until } = await recentOf(show, source);
+  if (until === 0) throw new Error("Nothing has come from this source yet. Wait a moment, and try again.");
+  return until;
 }
 
 type Change =
@@ -160,4 +167,9 @@ export function usePicture(show: string, loop: Loop, variant: string) {
     placeholderData: (before, query) => (query?.queryKey[3] === variant ? before : undefined),
     gcTime: 10_000,
   }).data;
+}
+
+/** What somebody read is not kept where nobody wants to hear it. */
+export function forget(show: string, loop: string) {
+  void api.DELETE("/api/shows/{show}/loops/{loop}", { params: { path: { show, loop } }, ...lasting });
 }

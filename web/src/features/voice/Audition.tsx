@@ -1,10 +1,14 @@
-import { Ear, User } from "lucide-react";
-import { useEffect } from "react";
+import { Ear, Radio, User } from "lucide-react";
+import { useEffect, useRef } from "react";
 import type { Processor, ProcessorType } from "@/core/api/client";
 import { type Audition, isSame, type Wish } from "@/core/audio/wish";
+import { tellServer } from "@/core/realtime/hub";
+import { useOnAir } from "@/core/realtime/onAir";
 import type { ChainPlace } from "@/features/chains/parts";
 import { listen, useListening } from "@/features/listen";
 import { signed } from "@/shared/look/format";
+import { Choice } from "@/shared/ui/Choice";
+import { compareOnAir, useWhoHears } from "./onAir";
 import { pointOf } from "./stages";
 
 interface Form {
@@ -72,33 +76,53 @@ export function formsOfStage(
   ];
 }
 
-/** Chooses what this window alone hears of a chain; the same again stops it. */
-export function HearRow({ label, name, forms }: { label: string; name: string; forms: Form[] }) {
+interface HearProps {
+  show: string;
+  place: ChainPlace;
+  /** Of one processor; otherwise of the whole chain. */
+  processor?: string;
+  name: string;
+  forms: Form[];
+}
+
+/** Chooses what is heard of a chain: by this window alone, or, with and without, by all. */
+export function HearRow({ show, place, processor, name, forms }: HearProps) {
+  const all = useWhoHears((s) => s.all);
   const now = useListening((s) => s.wish);
   const difference = useListening((s) => s.difference);
-  const heard = forms.find((f) => isSame(f.wish, now));
+  const onAir = useOnAir();
+  const mine = onAir?.place === pointOf(place) && onAir.processor === (processor ?? null) ? onAir : null;
+  const heard = forms.find((f) =>
+    all ? mine !== null && isWithout(f) === (mine.isWithout || mine.isWaiting) : isSame(f.wish, now),
+  );
+  const choose = (form: Form) =>
+    all
+      ? void compareOnAir(show, place, processor, isWithout(form))
+      : void listen(form === heard ? {} : form.wish, form.wish.audition ? `${name}: ${form.words.toLowerCase()}` : "");
+  const Sign = all ? Radio : Ear;
   return (
     <fieldset className="flex min-w-0 flex-wrap items-center gap-1">
-      <legend className="sr-only">{label}</legend>
-      <Ear size={14} className={heard ? "text-lamp-ink" : "text-quiet"} aria-hidden="true" />
-      {forms.map((form) => (
-        <button
-          key={form.words}
-          type="button"
-          aria-pressed={form === heard}
-          title={`${form.hint}. For yourself alone: nobody else hears another sound for it.`}
-          onClick={() =>
-            void listen(
-              form === heard ? {} : form.wish,
-              form.wish.audition ? `${name}: ${form.words.toLowerCase()}` : "",
-            )
-          }
-          className={`h-7 rounded-md border px-2 text-xs ${form === heard ? "border-lamp bg-lamp/10 text-lamp-ink" : "border-line bg-raised hover:border-strong"}`}
-        >
-          {form.words}
-        </button>
-      ))}
-      {heard?.wish.audition?.kind === "Without" && (
+      <legend className="sr-only">{all ? `Let all hear ${name}` : `Hear ${name}, for yourself alone`}</legend>
+      <Sign size={14} className={all ? "text-wrong" : heard ? "text-lamp-ink" : "text-quiet"} aria-hidden="true" />
+      {forms
+        .filter((form) => !all || form.wish.audition === undefined || form.wish.audition.kind === "Without")
+        .map((form) => (
+          <button
+            key={form.words}
+            type="button"
+            aria-pressed={form === heard}
+            title={
+              all
+                ? `${form.hint}. On air: all who hear it hear it so.`
+                : `${form.hint}. For yourself alone: nobody else hears another sound for it.`
+            }
+            onClick={() => choose(form)}
+            className={`h-7 rounded-md border px-2 text-xs ${form === heard ? (all ? "border-wrong bg-wrong/10" : "border-lamp bg-lamp/10 text-lamp-ink") : "border-line bg-raised hover:border-strong"}`}
+          >
+            {form.words}
+          </button>
+        ))}
+      {!all && heard?.wish.audition?.kind === "Without" && (
         <span
           role="status"
           title="As loud as with it: both are measured, and the difference is made up for"
@@ -111,12 +135,37 @@ export function HearRow({ label, name, forms }: { label: string; name: string; f
   );
 }
 
-/** Says who hears what is chosen: oneself. */
-export function ForOneself() {
+const isWithout = (form: Form) => form.wish.audition !== undefined;
+
+const hearers = [
+  { value: "me", words: "For me alone", icon: <User size={12} /> },
+  { value: "all", words: "On air", icon: <Radio size={12} /> },
+] as const;
+
+/** Says, and chooses, who hears what is chosen: oneself, or all. */
+export function WhoHears({ show, place }: { show: string; place: ChainPlace }) {
+  const all = useWhoHears((s) => s.all);
+  const compared = useOnAir()?.place === pointOf(place);
+  const had = useRef(false);
+  // Wherever it was ended, from then on it is for oneself again.
+  useEffect(() => {
+    if (had.current && !compared) useWhoHears.setState({ all: false });
+    had.current = compared;
+  }, [compared]);
   return (
-    <span className="flex items-center gap-1 text-xs text-quiet" title="What you choose here, only this window hears">
-      <User size={12} aria-hidden="true" /> for you alone
-    </span>
+    <Choice
+      label="Who hears it"
+      value={all ? "all" : "me"}
+      options={hearers}
+      onChange={(to) => {
+        useWhoHears.setState({ all: to === "all" });
+        if (to === "all") {
+          // Who compares for all hears what all hear; and the difference is measured from now on.
+          if (useListening.getState().wish.audition) void listen(withAll(place));
+          void compareOnAir(show, place, undefined, false);
+        } else tellServer("EndOnAir");
+      }}
+    />
   );
 }
 

@@ -59,7 +59,9 @@ export function StageSettings({ show, place, processor, type, index, count, note
         <p className="text-xs text-quiet">{type.purpose}</p>
         {place.loop === undefined && (
           <HearRow
-            label={`Hear what ${type.name} does, for yourself alone`}
+            show={show.id}
+            place={place}
+            processor={processor.id}
             name={type.name}
             forms={formsOfStage(place, processor, type, values)}
           />
@@ -70,7 +72,9 @@ export function StageSettings({ show, place, processor, type, index, count, note
           </p>
         ))}
         {place.loop !== undefined && processor.keys.length > 0 && (
-          <p className="text-xs text-quiet">It listens to somebody else. On the bench, nobody else speaks.</p>
+          <p className="text-xs text-quiet">
+            It listens to somebody else: on the bench, to what goes round beside the loop, or to nobody.
+          </p>
         )}
         {place.loop === undefined && type.keyUse !== "None" && (form === "full" || type.keyUse === "Needed") && (
           <KeyChoice show={show} place={place} processor={processor} type={type} onChange={(keys) => set({ keys })} />

@@ -6,8 +6,9 @@ import { ChainLatency, type ChainPlace, useChainStep } from "@/features/chains/p
 import { SourceSign } from "@/shared/look/sources";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
-import { ForOneself, formsOf, HearRow, useAuditionEnds } from "./Audition";
+import { formsOf, HearRow, useAuditionEnds, WhoHears } from "./Audition";
 import { InTime } from "./InTime";
+import { useOnAirEnds } from "./onAir";
 import { PresetMenu } from "./PresetMenu";
 
 interface Props {
@@ -23,6 +24,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
   const step = useChainStep(place);
   const forms = chain.length > 0 ? formsOf(place) : formsOf(place).slice(0, 1);
   useAuditionEnds(place, chain);
+  useOnAirEnds(place, chain.length === 0);
   const source = show.sources.find((s) => s.id === place.source && place.mix === undefined);
   const bypassed = chain.length > 0 && chain.every((p) => p.bypassed);
   const others = [
@@ -36,7 +38,7 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
   return (
     <header className="flex min-h-11 shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-line border-b px-3 py-1">
       <h1 className="text-xs font-semibold text-quiet">
-        Voice <span className="font-normal max-lg:hidden">· clean up a sound</span>
+        Voice <span className="font-normal max-2xl:hidden">· clean up a sound</span>
       </h1>
       <Menu
         trigger={
@@ -63,11 +65,11 @@ export function VoiceHead({ show, place, chain, presets, name }: Props) {
           })),
         ]}
       />
-      <HearRow label={`Hear ${name}, for yourself alone`} name={name} forms={forms} />
-      <ForOneself />
+      <HearRow show={show.id} place={place} name={name} forms={forms} />
+      {chain.length > 0 && <WhoHears show={show.id} place={place} />}
       <ChainLatency processors={chain.map((p) => p.id)} />
       <div className="flex grow flex-wrap justify-end gap-1">
-        {source && <GuidedCleanUp key={`clean ${source.id}`} show={show.id} source={source} />}
+        {source && <GuidedCleanUp key={`clean ${source.id}`} show={show} source={source} />}
         {source && <InTime key={source.id} show={show} source={source} />}
         {source && (
           <Button
