@@ -118,6 +118,26 @@ public class PromiseTests(MadeStandIns made) : IClassFixture<MadeStandIns>
     }
 
     [Fact]
+    public void What_was_alike_for_a_moment_breaks_no_promise_and_what_comes_again_as_far_behind_in_looks_that_share_no_sound_does()
+    {
+        const long Look = HeardSound.Kept * 6L;
+        var s = Of(LampRoom.Rig());
+        var promise = new HeardOnce(default, new MixPoint(Viewers));
+        HeardAt Twice(long frame, double apart) => At(frame, new(-3, 10), new(-9, 10 + apart));
+        HeardAt At(long frame, params ReadOnlySpan<HeardArrival> arrivals) =>
+            new(ImmutableDictionary<SourceId, HeardSource>.Empty.Add(Host, new HeardSource(0, true, [.. arrivals], -50) { Frame = frame }));
+        Verdict Judged(HeardAt at) => ByHearing.Of(promise, s, Heard.Nothing with { Points = Heard.Nothing.Points.Add(new MixPoint(Viewers), at) });
+
+        Judged(Twice(0, 40)).State.ShouldBe(PromiseState.NotKnown);
+        Judged(Twice(0, 40)).Why.ShouldContain("once more");
+        Judged(Twice(0, 40).And(At(Look, new HeardArrival(-3, 10)))).State.ShouldBe(PromiseState.Kept);
+        Judged(Twice(0, 40).And(Twice(Look, 70))).State.ShouldBe(PromiseState.NotKnown);
+        Judged(Twice(0, 40).And(Twice(Look - 1, 40))).State.ShouldBe(PromiseState.NotKnown);
+        Judged(Twice(0, 40).And(Twice(Look / 2, 41)).And(Twice(Look, 40))).State.ShouldBe(PromiseState.Broken);
+        Judged(Twice(0, 40).And(Twice(Look, 40))).Why.ShouldContain("heard twice, 40");
+    }
+
+    [Fact]
     public void A_peak_is_promised_by_the_limiter_that_ends_the_chain_and_a_mix_without_voices_is_no_speech_over_a_bed()
     {
         var s = Of(LampRoom.Rig());

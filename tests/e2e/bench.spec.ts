@@ -134,6 +134,39 @@ test("with the keyboard alone: a digit hears a variant, a letter in a name does 
   await expect.poll(types).toEqual(["lowCut", "utility"]);
 });
 
+test("quick hands under a slow answer: what was done last on the bench is what is taken back, and nothing before it", async ({
+  page,
+  stepped,
+}) => {
+  await onBench(page, stepped);
+  const types = async () => (await loopsOf(stepped))[0]?.variants[0]?.chain.map((p) => p.type);
+  await page.getByRole("button", { name: "Add", exact: true }).click();
+  await page.getByRole("menuitem", { name: /^Low cut/ }).click();
+  await expect.poll(types).toEqual(["lowCut", "utility"]);
+  const chain = page.getByRole("region", { name: "The chain" });
+  await chain.getByRole("button", { name: "Utility", exact: true }).focus();
+  // The answer to the move comes only when it is let go.
+  let letGo = () => {};
+  const held = new Promise<void>((go) => {
+    letGo = go;
+  });
+  const asked: string[] = [];
+  await page.route(/\/variants\//, async (route) => {
+    asked.push(route.request().method());
+    const response = await route.fetch();
+    await held;
+    await route.fulfill({ response });
+  });
+  await page.keyboard.press("Shift+ArrowLeft");
+  await expect.poll(types).toEqual(["utility", "lowCut"]);
+  await page.keyboard.press("Control+z");
+  letGo();
+  await expect.poll(() => asked.length).toBe(2);
+  await expect.poll(types).toEqual(["lowCut", "utility"]);
+  await page.keyboard.press("Control+z");
+  await expect.poll(types).toEqual(["utility"]);
+});
+
 test("what is said now is taken from its beginning to its end, and too little is refused with words", async ({
   page,
   stepped,

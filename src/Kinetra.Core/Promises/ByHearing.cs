@@ -23,6 +23,9 @@ public static class ByHearing
     /// </summary>
     public const int SureOfPickedUp = 2;
 
+    /// <summary>A note that comes again is alike for moments: a second time has to be heard so often, as far behind the first each time.</summary>
+    public const int SureOfTwice = 2;
+
     /// <summary>How a promise stands.</summary>
     /// <param name="promise">A promise of the show.</param>
     /// <param name="s">The show and the computer, for names and for whose ears are where.</param>
@@ -157,7 +160,7 @@ public static class ByHearing
         var asked = at.Sources.Where(h => p.Source is null || h.Key == p.Source).ToList();
         foreach (var (source, found) in asked)
         {
-            if (found.Arrivals is [var first, var second, ..])
+            if (found is { Arrivals: [var first, var second, ..], TimesAgain: >= SureOfTwice })
             {
                 return new(
                     PromiseState.Broken,
@@ -165,6 +168,11 @@ public static class ByHearing
                     [p.Listener, new SourcePoint(source)],
                     []);
             }
+        }
+
+        if (asked.FirstOrDefault(h => h.Value.Arrivals.Length > 1) is { Value: not null } maybe)
+        {
+            return Verdict.NotKnown($"{s.Rig.Find(maybe.Key)?.Name} may have been heard twice: that is listened to once more.");
         }
 
         var once = asked.Count(h => h.Value.Arrivals.Length == 1);

@@ -31,11 +31,17 @@ public sealed record HeardAt(ImmutableDictionary<SourceId, HeardSource> Sources)
         ({ Sounds: false }, _) => later,
         (_, { Sounds: false }) => before,
         ({ Arrivals: [var was, ..] }, { Arrivals: [var now, ..] }) when Math.Abs(was.DelayMilliseconds - now.DelayMilliseconds) <= SameWithin =>
-            later.Frame - before.Frame >= LookFrames ? later with { Times = before.Times + 1 } : later with { Times = before.Times, Frame = before.Frame },
+            later.Frame - before.Frame >= LookFrames
+                ? later with { Times = before.Times + 1, TimesAgain = IsSameAgain(before, later) ? before.TimesAgain + 1 : later.TimesAgain }
+                : later with { Times = before.Times, TimesAgain = IsSameAgain(before, later) ? before.TimesAgain : later.TimesAgain, Frame = before.Frame },
         (_, { Arrivals.IsEmpty: false }) => later,
         ({ Arrivals: [var came, ..] }, _) => later.FloorDecibels <= came.GainDecibels - Finer ? later : before,
         _ => later with { FloorDecibels = Math.Min(before.FloorDecibels, later.FloorDecibels) },
     };
+
+    private static bool IsSameAgain(HeardSource before, HeardSource later) =>
+        (before.Arrivals, later.Arrivals) is ([var a, var b, ..], [var c, var d, ..])
+        && Math.Abs(b.DelayMilliseconds - a.DelayMilliseconds - (d.DelayMilliseconds - c.DelayMilliseconds)) <= SameWithin;
 }
 
 /// <summary>How loud a mix was lately.</summary>

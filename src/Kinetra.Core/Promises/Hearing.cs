@@ -26,6 +26,9 @@ public sealed record HeardSource(int Source, bool Sounds, ImmutableArray<HeardAr
 
     /// <summary>In how many looks that share no sound it came, each time as late.</summary>
     public int Times { get; init; } = 1;
+
+    /// <summary>In how many looks that share no sound it came a second time, each time as far behind the first.</summary>
+    public int TimesAgain { get; init; } = Arrivals.Length > 1 ? 1 : 0;
 }
 
 /// <summary>

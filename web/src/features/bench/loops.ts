@@ -6,7 +6,7 @@ import { analysisHeaderBytes } from "@/core/api/generated/live";
 import { to, useStep } from "@/core/commands/step";
 import { repaint } from "@/core/meters/meters";
 import { tell, tellWrong } from "@/core/notices/notices";
-import { acceptLoop, didInShow, followLoops, loopsKey } from "@/features/chains/parts";
+import { acceptLoop, doesInShow, followLoops, loopsKey } from "@/features/chains/parts";
 
 /** What is called the sound without any chain. */
 export const plain = "plain";
@@ -134,10 +134,13 @@ export function useRemoveLoop(show: string) {
 /** Puts a variant's chain in place of that of its source: for everybody. */
 export function useApply(loop: string, source: string) {
   return useStep(async ({ variant, name }: { variant: string; name: string }, seen) => {
+    const refused = doesInShow(loop);
     const now = await answer(
       api.PUT("/api/shows/{show}/loops/{loop}/variants/{variant}/apply", to(seen, { loop, variant })),
-    );
-    didInShow(loop);
+    ).catch((error) => {
+      refused();
+      throw error;
+    });
     tell("done", `${source} has the chain “${name}” now, for everybody who hears it.`, "Undo takes it back.");
     return now;
   });

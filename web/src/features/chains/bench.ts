@@ -2,7 +2,7 @@ import { type QueryClient, useMutation, useQueryClient } from "@tanstack/react-q
 import { answer, api, type Loop, lasting, type Processor, type Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { tellWrong } from "@/core/notices/notices";
-import { didOnBench } from "./benchHistory";
+import { didOnBench, turnOf } from "./benchHistory";
 import { catalogueOf } from "./catalogue";
 import type { ChainPlace, ChainStep, ProcessorChange } from "./changes";
 import { acceptLoop, loopsKey } from "./loops";
@@ -50,13 +50,13 @@ async function madeFor(queries: QueryClient, step: ChainStep, show: Show | undef
   return [];
 }
 
-/** Changes of one variant's chain, one after the other, each made of what the one before has come to. */
+/** Changes of the variants' chains, one after the other, each made of what the one before has come to; what takes them back stands in the same row. */
 function useChainChange(place: ChainPlace) {
   const queries = useQueryClient();
   const show = useShow().data?.id ?? "";
   const { loop = "", source: variant = "" } = place;
   return useMutation({
-    scope: { id: `variant ${variant}` },
+    scope: { id: turnOf(loop) },
     // What stood before it is given where it shows already.
     mutationFn: async ({ change, seen }: { change: (chain: Chain) => Chain | Promise<Chain>; seen?: Chain }) => {
       const standing = chainOf(queries, show, place);

@@ -12,6 +12,9 @@ interface History {
   future: Done[];
 }
 
+/** The turn in which all that is done to the chains of a loop waits for what was done before. */
+export const turnOf = (loop: string) => `bench ${loop}`;
+
 const longest = 100;
 const histories = new Map<string, History>();
 
@@ -32,9 +35,14 @@ export function didOnBench(loop: string, variant: string, before: Processor[], a
   did(loop, { variant, before, after });
 }
 
-/** From the bench, something was done in the show. */
-export function didInShow(loop: string) {
+/** From the bench, something is done in the show: from now on that is what comes back first, whether or not it was answered. Returns what takes this note back where it was refused. */
+export function doesInShow(loop: string): () => void {
   did(loop, "in the show");
+  return () => {
+    const history = historyOf(loop);
+    const at = history.past.lastIndexOf("in the show");
+    history.past = history.past.filter((_, i) => i !== at);
+  };
 }
 
 async function setChain(queries: QueryClient, show: string, loop: string, variant: string, chain: Processor[]) {
@@ -59,7 +67,8 @@ export function useBenchUndo(show: string, loop: string) {
       moved(history, way);
       await setChain(queries, show, loop, done.variant, way === "undo" ? done.before : done.after);
     },
-    scope: { id: `bench ${loop}` },
+    // What the hand did last is answered by then, and is what is taken back.
+    scope: { id: turnOf(loop) },
     onError: tellWrong,
   });
   useEffect(() => {
@@ -70,7 +79,8 @@ export function useBenchUndo(show: string, loop: string) {
       if (at.closest("input:not([type=range]), textarea, [contenteditable], [role=dialog], [role=alertdialog]")) return;
       const way = key === "y" || e.shiftKey ? "redo" : "undo";
       const history = historyOf(loop);
-      if ((way === "undo" ? history.past : history.future).at(-1) === "in the show") {
+      const waiting = queries.isMutating({ predicate: (m) => m.options.scope?.id === turnOf(loop) }) > 0;
+      if (!waiting && (way === "undo" ? history.past : history.future).at(-1) === "in the show") {
         // The show does it; here it only moves on.
         moved(history, way);
         return;
@@ -81,7 +91,7 @@ export function useBenchUndo(show: string, loop: string) {
     };
     window.addEventListener("keydown", press, { capture: true });
     return () => window.removeEventListener("keydown", press, { capture: true });
-  }, [loop, mutate]);
+  }, [loop, mutate, queries]);
 }
 
 function moved(history: History, way: "undo" | "redo") {

@@ -1,5 +1,5 @@
 /** What other features that come when they are opened first build upon; the index has only what is there from the beginning. */
-export { didInShow, useBenchUndo } from "./benchHistory";
+export { doesInShow, useBenchUndo } from "./benchHistory";
 export { ChainLatency } from "./ChainLatency";
 export { typeOf, useCatalogue } from "./catalogue";
 export { type ChainPlace, chainAt, useChainStep } from "./changes";
