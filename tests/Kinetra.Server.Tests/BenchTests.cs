@@ -255,6 +255,37 @@ public sealed class BenchTests(RunningServer server) : IClassFixture<RunningServ
         }
     }
 
+    [Fact]
+    public async Task As_a_mix_turns_them_is_how_they_are_heard_beside_a_loop_and_that_is_kept_with_it_too()
+    {
+        var tone = await ToneAsync();
+        await server.StepAsync(9);
+        async Task<(int Status, JsonNode Body)> TakeAsync(string mix) =>
+            await server.SendAsync(HttpMethod.Post, Loops, $$"""{"source":"{{tone}}","seconds":6,"beside":["record-shelf"],"mix":"{{mix}}"}""");
+        await SendAsync(tone, """{"heard":false}""");
+        (await TakeAsync("viewers")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mix");
+        (await TakeAsync("nobody")).ShouldSayWhatWhereAndWhatIsAllowed(404, "mix");
+        await SendAsync(tone, """{"heard":true,"gain":-12}""");
+        await SendAsync("record-shelf", """{"heard":true,"gain":-6}""");
+        var (status, loop) = await TakeAsync("viewers");
+        status.ShouldBe(200);
+        ((string)loop["mix"]!).ShouldBe("viewers");
+        await server.StopAsync();
+        await server.StartAsync();
+        (await MeasuresAsync(loop)).Count.ShouldBe(2);
+
+        // 6 dB more of the others: the file that is heard is twice the one that is listened to.
+        var id = ((string)loop["id"]!).Replace("-", "", StringComparison.Ordinal);
+        var (key, heard) = (Samples($"{id}-beside.f32"), Samples($"{id}-mixed.f32"));
+        key.Max(Math.Abs).ShouldBeGreaterThan(0.001f);
+        key.Zip(heard, (k, h) => Math.Abs((k * Math.Pow(10, 6 / 20.0)) - h)).Max().ShouldBeLessThan(1e-5);
+        (await server.SendAsync(HttpMethod.Delete, $"{Loops}/{loop["id"]}")).Status.ShouldBe(204);
+        Directory.EnumerateFiles(Path.Combine(server.Data, "loops")).ShouldNotContain(f => f.Contains(id, StringComparison.Ordinal));
+
+        async Task SendAsync(string source, string body) => (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/viewers/sends/{source}", body)).Status.ShouldBe(200);
+        float[] Samples(string name) => MemoryMarshal.Cast<byte, float>(File.ReadAllBytes(Path.Combine(server.Data, "loops", name))).ToArray();
+    }
+
     private async Task<(string Tone, JsonNode Loop)> LoopAsync()
     {
         var tone = await ToneAsync();

@@ -106,8 +106,20 @@ public sealed class CleanUpApiTests(RunningServer server) : IClassFixture<Runnin
         ((double)found["steps"]![0]!["processor"]!["values"]!["gain"]!).ShouldBe(20, 0.5);
         (await server.ShowAsync()).ToJsonString().ShouldBe(before);
 
+        // Where a mix turns the bed down far enough already, nothing is to be ducked there; where a voice is not heard, nobody speaks over it.
+        await SendAsync(host, """{"heard":true,"gain":0}""");
+        await SendAsync(bed, """{"heard":true,"gain":-15}""");
+        (_, found) = await server.SendAsync(HttpMethod.Post, $"{Look}/bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from}},"mix":"viewers"}""");
+        found["steps"]!.AsArray().ShouldBeEmpty();
+        await SendAsync(host, """{"muted":true}""");
+        (await server.SendAsync(HttpMethod.Post, $"{Look}/bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from}},"mix":"viewers"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "speakers");
+        await SendAsync(bed, """{"heard":false}""");
+        (await server.SendAsync(HttpMethod.Post, $"{Look}/bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from}},"mix":"viewers"}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "mix");
+        async Task SendAsync(string source, string body) => (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/mixes/viewers/sends/{source}", body)).Status.ShouldBe(200);
+
         foreach (var (path, body, code, where) in new[]
         {
+            ("bed", $$"""{"source":"{{bed}}","speakers":["{{host}}"],"from":{{from}},"mix":"nobody"}""", 404, "mix"),
             ("bed", $$"""{"source":"nobody","speakers":["{{host}}"],"from":{{from}}}""", 404, "source"),
             ("bed", $$"""{"source":"{{bed}}","speakers":["{{bed}}"],"from":{{from}}}""", 422, "speakers"),
             ("bed", $$"""{"source":"{{bed}}","speakers":[],"from":{{from}}}""", 422, "speakers"),

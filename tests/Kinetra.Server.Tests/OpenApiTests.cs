@@ -58,7 +58,7 @@ public sealed class OpenApiTests(RunningServer server) : IClassFixture<RunningSe
 
     // What lies on the bench is no part of the show, and what is only looked at changes nothing.
     private static bool IsBesideTheShow(string path) =>
-        (path.StartsWith("/api/shows/{show}/loops", StringComparison.Ordinal) && !path.EndsWith("/apply", StringComparison.Ordinal)) || path is "/api/shows/{show}/align" || path.StartsWith("/api/shows/{show}/clean-up", StringComparison.Ordinal);
+        (path.StartsWith("/api/shows/{show}/loops", StringComparison.Ordinal) && !path.EndsWith("/apply", StringComparison.Ordinal)) || path.StartsWith("/api/shows/{show}/align", StringComparison.Ordinal) || path.StartsWith("/api/shows/{show}/clean-up", StringComparison.Ordinal);
 
     [Theory]
     [InlineData("PATCH", "/api/shows/LIVE/mixes/viewers?revision=99", """{"gain":0}""")]

@@ -80,7 +80,7 @@ public static class BedCleanUp
             ? []
             :
             [
-                new(VoiceFault.Level, $"{CleanUp.Db(report.Bed)} LUFS by itself, the speech {CleanUp.Db(report.Speech)}", GainOf(report) == 0),
+                new(VoiceFault.Level, $"by itself {CleanUp.Db(Math.Abs(report.Bed - report.Speech))} LU {(report.Bed > report.Speech ? "louder" : "quieter")} than the speech", GainOf(report) == 0),
                 new(VoiceFault.Covers, $"{CleanUp.Db(report.Under)} LU under the words", report.Under - GainOf(report) >= Least),
                 new(VoiceFault.Noise, double.IsFinite(report.RoomTop) ? $"{CleanUp.Db(report.SoftTop - report.RoomTop)} dB between the softest words and the pauses" : "silence between words", report.SoftTop - report.RoomTop >= Between),
                 new(VoiceFault.Clipped, report.FlatTops < CleanUp.FlatTopsFrom ? "no tops cut off" : $"{report.FlatTops} tops cut off", report.FlatTops < CleanUp.FlatTopsFrom),

@@ -4,7 +4,7 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Voice;
 
-/// <summary>What is found in a bed (music, a game, a room) and in the speech over it, in the same stretch, both as they go into the bed's chain and out of the speakers' ones.</summary>
+/// <summary>What is found in a bed (music, a game, a room) and in the speech over it, in the same stretch: as the bed goes into its chain, and as the speech leaves its ones, or by how much more a mix turns it up.</summary>
 /// <param name="Bed">Loudness of the bed, LUFS; not finite: there is none.</param>
 /// <param name="Speech">Loudness of the speech while it lasts, LUFS; not finite: nobody spoke.</param>
 /// <param name="Under">By how much the bed lies under the words, LU: while somebody speaks.</param>
@@ -22,19 +22,19 @@ public sealed record BedReport(double Bed, double Speech, double Under, double S
 
     /// <summary>Measures both.</summary>
     /// <param name="bed">The bed, at least 5 s.</param>
-    /// <param name="speech">What lies over it, as long.</param>
+    /// <param name="speech">What lies over it, as long: how loud it is over the bed by what is heard, when somebody speaks by what is listened to.</param>
     /// <exception cref="ArgumentException">It is too short, or they are not as long as one another.</exception>
-    public static BedReport Of(SoundBuffer bed, SoundBuffer speech)
+    public static BedReport Of(SoundBuffer bed, SoundBeside speech)
     {
         ArgumentNullException.ThrowIfNull(bed);
         ArgumentNullException.ThrowIfNull(speech);
-        if (bed.Frames < 5 * AudioFormat.SampleRate || speech.Frames != bed.Frames)
+        if (bed.Frames < 5 * AudioFormat.SampleRate || speech.Key.Frames != bed.Frames || speech.Heard.Frames != bed.Frames)
         {
             throw new ArgumentException("Both are as long as one another, 5 s at the least.", nameof(bed));
         }
 
-        var (under, over, tops) = (Energies(bed), Energies(speech), Tops(speech));
-        var levels = over.Select(e => 10 * Math.Log10(e)).ToArray();
+        var (under, over, tops) = (Energies(bed), Energies(speech.Heard), Tops(speech.Key));
+        var levels = Energies(speech.Key).Select(e => 10 * Math.Log10(e)).ToArray();
         var loud = At(levels.Where(double.IsFinite).Order().ToArray(), 0.95);
         var isWord = levels.Select(l => l >= loud - WordsWithin && l > -60).ToArray();
         var words = Enumerable.Range(0, levels.Length).Where(i => isWord[i]).ToArray();

@@ -25,7 +25,10 @@ public sealed class LoopBench
     /// <summary>The sound without any chain.</summary>
     public static readonly SourceId Plain = new("plain");
 
-    /// <summary>What goes round beside it, where anything does; else silence.</summary>
+    /// <summary>What processors hear that listen to somebody; silence where nothing goes round beside it.</summary>
+    public static readonly SourceId Key = new("key");
+
+    /// <summary>What is heard beside it; silence where nothing is.</summary>
     public static readonly SourceId Beside = new("beside");
 
     private const int Block = AudioFormat.BlockFrames;
@@ -35,6 +38,7 @@ public sealed class LoopBench
 
     private readonly Lock _running = new();
     private readonly StandingInlet _inlet;
+    private readonly StandingInlet _key;
     private readonly StandingInlet _beside;
     private readonly Dictionary<(ProcessorId Processor, string Key), double> _turned = [];
     private ImmutableArray<BenchVariant> _variants = [];
@@ -46,12 +50,14 @@ public sealed class LoopBench
     /// <param name="loop">What goes round; at least a frame.</param>
     /// <param name="variants">At most <see cref="MostVariants"/>.</param>
     /// <param name="beside">What goes round beside it, as long; null: nothing.</param>
-    public LoopBench(SoundBuffer loop, ImmutableArray<BenchVariant> variants, SoundBuffer? beside = null)
+    public LoopBench(SoundBuffer loop, ImmutableArray<BenchVariant> variants, SoundBeside? beside = null)
     {
         ArgumentNullException.ThrowIfNull(loop);
-        ArgumentOutOfRangeException.ThrowIfNotEqual(beside?.Frames ?? loop.Frames, loop.Frames, nameof(beside));
+        ArgumentOutOfRangeException.ThrowIfNotEqual(beside?.Key.Frames ?? loop.Frames, loop.Frames, nameof(beside));
+        ArgumentOutOfRangeException.ThrowIfNotEqual(beside?.Heard.Frames ?? loop.Frames, loop.Frames, nameof(beside));
         (Loop, _inlet, HasBeside) = (loop, new StandingInlet(loop), beside is not null);
-        _beside = new StandingInlet(beside ?? new SoundBuffer(new float[Block], null));
+        var silence = new SoundBuffer(new float[Block], null);
+        (_key, _beside) = (new StandingInlet(beside?.Key ?? silence), new StandingInlet(beside?.Heard ?? silence));
         _plan = EnginePlan.Build(RigOf(variants), Inlet, null);
         Engine = new MixEngine(_plan);
         _variants = variants;
@@ -90,8 +96,9 @@ public sealed class LoopBench
             Sources =
             [
                 Of(Plain, []),
+                Of(Key, []),
                 Of(Beside, []),
-                .. variants.Select(v => Of(v.Id, [.. v.Chain.Select(p => p with { Keys = p.Keys.IsEmpty ? [] : [new SourcePoint(Beside)] })])),
+                .. variants.Select(v => Of(v.Id, [.. v.Chain.Select(p => p with { Keys = p.Keys.IsEmpty ? [] : [new SourcePoint(Key)] })])),
             ],
         };
     }
@@ -161,7 +168,7 @@ public sealed class LoopBench
             ? processor with { Values = processor.Values.SetItem(key, value) }
             : processor;
 
-    private StandingInlet Inlet(Source source) => source.Id == Beside ? _beside : _inlet;
+    private StandingInlet Inlet(Source source) => source.Id == Beside ? _beside : source.Id == Key ? _key : _inlet;
 
     // What the rules do not allow is not played.
     private void Play()

@@ -22,7 +22,7 @@ public static class LoopRender
     {
         ArgumentNullException.ThrowIfNull(loop);
         var variant = new BenchVariant(new("rendered"), "rendered", chain);
-        var bench = new LoopBench(loop, [variant], beside);
+        var bench = new LoopBench(loop, [variant], beside is null ? null : new SoundBeside(beside));
         var point = new SourcePoint(variant.Id);
         using var tap = bench.Engine.Hold(point);
 

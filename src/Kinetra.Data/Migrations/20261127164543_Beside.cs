@@ -15,6 +15,12 @@ namespace Kinetra.Data.Migrations
                 table: "loops",
                 type: "text",
                 nullable: true);
+
+            migrationBuilder.AddColumn<string>(
+                name: "mix",
+                table: "loops",
+                type: "text",
+                nullable: true);
         }
 
         /// <inheritdoc />
@@ -22,6 +28,10 @@ namespace Kinetra.Data.Migrations
         {
             migrationBuilder.DropColumn(
                 name: "beside",
+                table: "loops");
+
+            migrationBuilder.DropColumn(
+                name: "mix",
                 table: "loops");
         }
     }

@@ -106,6 +106,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("frames");
 
+                    b.Property<string>("Mix")
+                        .HasColumnType("text")
+                        .HasColumnName("mix");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(60)

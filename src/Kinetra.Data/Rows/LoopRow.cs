@@ -15,6 +15,9 @@ public sealed class LoopRow
     /// <summary>The ids of the sources whose sound goes round beside it, as they were heard, with a blank between two; their sum lies in a file beside its own. Null: nothing does.</summary>
     public string? Beside { get; set; }
 
+    /// <summary>The id of the mix as in which those are heard over it, which their levels are of in a third file. Null: as they leave their chains.</summary>
+    public string? Mix { get; set; }
+
     /// <summary>Its name, 1–60 characters.</summary>
     public required string Name { get; set; }
 

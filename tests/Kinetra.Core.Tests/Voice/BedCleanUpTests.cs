@@ -23,7 +23,7 @@ public class BedCleanUpTests
     public void A_bed_that_covers_the_words_lies_as_far_under_them_afterwards_as_is_wanted_and_is_back_between(int speaker, double level)
     {
         var (bed, speech) = (Bed(speaker, level), new SoundBuffer(Voices[speaker].Value, null));
-        var before = BedReport.Of(bed, speech);
+        var before = BedReport.Of(bed, new SoundBeside(speech));
         var proposed = BedCleanUp.For(before, Speakers);
         var ducker = proposed.Steps.Single(s => s.Fault == VoiceFault.Covers);
         ducker.Reason.ShouldContain("under speech, back in");
@@ -39,7 +39,7 @@ public class BedCleanUpTests
         var under = Loudness([.. words.Select(n => speech.Left[n])]) - Loudness([.. words.Select(n => after.Left[n])]);
         under.ShouldBeInRange(BedCleanUp.Least, BedCleanUp.Wanted + 3);
         Signals.Db(Rms(after.Left, (Seconds * 48_000) - 30_000, 24_000) / Rms(trimmed.Left, (Seconds * 48_000) - 30_000, 24_000)).ShouldBe(0, 0.1);
-        BedReport.Of(after, speech).Under.ShouldBe(under, 1);
+        BedReport.Of(after, new SoundBeside(speech)).Under.ShouldBe(under, 1);
     }
 
     [Theory]
@@ -47,11 +47,25 @@ public class BedCleanUpTests
     [InlineData(1, -42)]
     public void A_bed_that_lies_far_enough_under_the_words_is_left_as_it_is(int speaker, double level)
     {
-        var report = BedReport.Of(Bed(speaker, level), new SoundBuffer(Voices[speaker].Value, null));
+        var report = BedReport.Of(Bed(speaker, level), new SoundBeside(new SoundBuffer(Voices[speaker].Value, null)));
         var proposed = BedCleanUp.For(report, Speakers);
         proposed.Steps.ShouldBeEmpty(report.ToString());
         proposed.Unmendable.ShouldBeEmpty(report.ToString());
         BedCleanUp.Measures(report).ShouldAllBe(m => m.IsInOrder);
+    }
+
+    [Fact]
+    public void As_a_mix_turns_them_is_how_far_it_is_told_to_lie_under_and_when_somebody_speaks_is_told_by_the_voice_as_it_is()
+    {
+        var (bed, speech) = (Bed(0, -30), new SoundBuffer(Voices[0].Value, null));
+        var asItIs = BedReport.Of(bed, new SoundBeside(speech));
+        foreach (var decibels in new[] { -40.0, -8, 12 })
+        {
+            var turned = BedReport.Of(bed, new SoundBeside(speech, new([.. speech.Left.Select(x => (float)(x * Signals.FromDb(decibels)))], null)));
+            turned.Under.ShouldBe(asItIs.Under + decibels, 0.01);
+            (turned.Speech - asItIs.Speech).ShouldBe(decibels, 0.01);
+            (turned.SoftTop, turned.RoomTop, turned.Pause, turned.Bed).ShouldBe((asItIs.SoftTop, asItIs.RoomTop, asItIs.Pause, asItIs.Bed));
+        }
     }
 
     [Theory]
@@ -59,7 +73,7 @@ public class BedCleanUpTests
     [InlineData(-60, 1)]
     public void One_that_is_far_too_loud_or_too_soft_by_itself_is_brought_nearer_first(double level, int sign)
     {
-        var proposed = BedCleanUp.For(BedReport.Of(Bed(0, level), new SoundBuffer(Voices[0].Value, null)), Speakers);
+        var proposed = BedCleanUp.For(BedReport.Of(Bed(0, level), new SoundBeside(new SoundBuffer(Voices[0].Value, null))), Speakers);
         Math.Sign(proposed.Steps[0].Trim!.Value).ShouldBe(sign);
     }
 
@@ -68,12 +82,12 @@ public class BedCleanUpTests
     {
         var silence = new SoundBuffer(new float[Seconds * 48_000], null);
         var (bed, speech) = (Bed(0, -30), new SoundBuffer(Voices[0].Value, null));
-        BedCleanUp.For(BedReport.Of(bed, silence), Speakers).Unmendable.ShouldHaveSingleItem().Words.ShouldContain("Nobody spoke");
-        BedCleanUp.For(BedReport.Of(silence, speech), Speakers).Unmendable.ShouldHaveSingleItem().Words.ShouldContain("Nothing was heard of the bed");
-        BedCleanUp.Measures(BedReport.Of(silence, silence)).ShouldBeEmpty();
+        BedCleanUp.For(BedReport.Of(bed, new SoundBeside(silence)), Speakers).Unmendable.ShouldHaveSingleItem().Words.ShouldContain("Nobody spoke");
+        BedCleanUp.For(BedReport.Of(silence, new SoundBeside(speech)), Speakers).Unmendable.ShouldHaveSingleItem().Words.ShouldContain("Nothing was heard of the bed");
+        BedCleanUp.Measures(BedReport.Of(silence, new SoundBeside(silence))).ShouldBeEmpty();
         var clipped = new SoundBuffer([.. bed.Left.Select(x => Math.Clamp(x, -0.03f, 0.03f))], null);
-        BedCleanUp.For(BedReport.Of(clipped, speech), Speakers).Unmendable.ShouldContain(u => u.Fault == VoiceFault.Clipped);
-        Should.Throw<ArgumentException>(() => BedReport.Of(bed, new SoundBuffer(new float[48_000], null)));
+        BedCleanUp.For(BedReport.Of(clipped, new SoundBeside(speech)), Speakers).Unmendable.ShouldContain(u => u.Fault == VoiceFault.Clipped);
+        Should.Throw<ArgumentException>(() => BedReport.Of(bed, new SoundBeside(new SoundBuffer(new float[48_000], null))));
     }
 
     // The last two seconds are silent.

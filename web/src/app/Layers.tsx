@@ -10,6 +10,7 @@ import { FindingsDialog } from "@/features/findings";
 import { GearHistory, JoinDevices } from "@/features/gear";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
+import { Flashes } from "@/features/picture";
 import { PromisesDialog } from "@/features/promises";
 import { ShowsDialog } from "@/features/shows";
 import { Boundary } from "@/shared/ui/Boundary";
@@ -32,6 +33,7 @@ const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   sound: AddSound,
   microphone: AddMicrophone,
   mix: AddMix,
+  flashes: Flashes,
 };
 
 /** What lies over the screen, as the address says. Its code comes when it is opened first. */

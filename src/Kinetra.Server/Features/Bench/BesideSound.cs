@@ -5,6 +5,8 @@ using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Core.Voice;
+using Kinetra.Server.Hosting;
+using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Kinetra.Server.Features.Bench;
 
@@ -27,13 +29,36 @@ static class BesideSound
         return problem is null ? [.. once.Select(id => rig.Find(new SourceId(id))!)] : [];
     }
 
+    /// <summary>By how much more each of them is turned up in a mix than the one that they go beside. Null: that one is not heard there, or not after its chain.</summary>
+    /// <param name="rig">Where they are.</param>
+    /// <param name="id">The mix’s.</param>
+    /// <param name="of">The one that they go beside.</param>
+    /// <param name="speakers">They; who is not heard there has 0.</param>
+    public static ImmutableArray<double>? Factors(Rig rig, string id, SourceId of, ImmutableArray<Source> speakers)
+    {
+        if (rig.Find(new MixId(id)) is not { } mix)
+        {
+            return null;
+        }
+
+
+        double Turned(SourceId source) => rig.Find(mix.Id, source) is { Tap: Tap.AfterChain } send ? send.Factor : 0;
+        return Turned(of) is > 0 and var own ? [.. speakers.Select(s => Turned(s.Id) / own)] : null;
+    }
+
+    /// <summary>Why there are no <see cref="Factors"/>.</summary>
+    public static ProblemHttpResult NotIn(Rig rig, string id, Source of) => rig.Find(new MixId(id)) is { } mix
+        ? Problems.Invalid("mix", $"{of.Name} is not heard in {mix.Name}, or not after its chain.", "a mix in which it is heard")
+        : Problems.NotFound("mix", $"There is no mix “{id}”.", "a mix of the live show");
+
     /// <summary>Their sum, closed to a loop, in stereo. Null: of one of them, not all of it is there.</summary>
     /// <param name="speakers">Whose.</param>
+    /// <param name="factors">By how much each is turned up where it is heard; null: by nothing.</param>
     /// <param name="recent">Where it is kept.</param>
     /// <param name="from">The first engine frame.</param>
     /// <param name="frames">How many.</param>
     /// <param name="cancel">Ends it.</param>
-    public static SoundBuffer? Heard(ImmutableArray<Source> speakers, RecentSounds recent, long from, int frames, CancellationToken cancel)
+    public static SoundBeside? Heard(ImmutableArray<Source> speakers, ImmutableArray<double>? factors, RecentSounds recent, long from, int frames, CancellationToken cancel)
     {
         // All at once, before anything is computed: meanwhile what is kept goes on.
         var sounds = speakers.Select(s => recent.Find(s.Id)?.Take(from, frames)).ToArray();
@@ -44,14 +69,20 @@ static class BesideSound
 
         var length = frames - LoopSound.SeamFrames;
         var (left, right) = (new float[length], new float[length]);
+        var (turnedLeft, turnedRight) = factors is null ? (left, right) : (new float[length], new float[length]);
         for (var i = 0; i < sounds.Length; i++)
         {
             // Whom its own chain listens to is not asked.
             var heard = LoopRender.Render(LoopSound.Closed(sounds[i]!), speakers[i].Chain, cancel: cancel);
             TensorPrimitives.Add<float>(left, heard.Left, left);
             TensorPrimitives.Add<float>(right, heard.Right ?? heard.Left, right);
+            if (factors is { } by)
+            {
+                TensorPrimitives.MultiplyAdd(heard.Left, (float)by[i], turnedLeft, turnedLeft);
+                TensorPrimitives.MultiplyAdd(heard.Right ?? heard.Left, (float)by[i], turnedRight, turnedRight);
+            }
         }
 
-        return new SoundBuffer(left, right);
+        return new(new SoundBuffer(left, right), new SoundBuffer(turnedLeft, turnedRight));
     }
 }

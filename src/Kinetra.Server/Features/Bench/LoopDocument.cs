@@ -24,8 +24,9 @@ public sealed record VariantDocument(string Id, string Name, ImmutableArray<Proc
 /// <param name="Revision">Counts its changes.</param>
 /// <param name="Variants">How it is treated, in order.</param>
 /// <param name="Beside">The ids of the sources whose sound goes round beside it.</param>
+/// <param name="Mix">The id of the mix whose levels they are heard with; null: those after their chains.</param>
 public sealed record LoopDocument(
-    Guid Id, string Source, string Name, double Seconds, DateTimeOffset TakenAt, long Revision, ImmutableArray<VariantDocument> Variants, ImmutableArray<string> Beside)
+    Guid Id, string Source, string Name, double Seconds, DateTimeOffset TakenAt, long Revision, ImmutableArray<VariantDocument> Variants, ImmutableArray<string> Beside, string? Mix)
 {
     internal static LoopDocument Of(KeptLoop loop) => new(
         loop.Row.Id,
@@ -35,7 +36,8 @@ public sealed record LoopDocument(
         loop.Row.TakenAt,
         loop.Row.Revision,
         [.. loop.Variants.Select(v => new VariantDocument(v.Id.Value, v.Name, v.Chain))],
-        [.. loop.Row.Beside?.Split(' ') ?? []]);
+        [.. loop.Row.Beside?.Split(' ') ?? []],
+        loop.Row.Mix);
 }
 
 /// <summary>How much of a source is kept.</summary>
@@ -50,12 +52,14 @@ public sealed record RecentDocument(string Source, double Seconds, long Until);
 /// <param name="From">The engine frame that it begins with; of more than 30 s, the last.</param>
 /// <param name="Name">1–60 characters; left out: “Loop” and a number.</param>
 /// <param name="Beside">Ids of other sources that are to go round beside it, as they are heard now: who speaks over a bed.</param>
+/// <param name="Mix">The id of the mix whose levels they are heard with; left out: those after their chains.</param>
 public sealed record NewLoop(
     [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
     [property: Range(LoopSound.ShortestSeconds, LoopSound.LongestSeconds)] double? Seconds = null,
     [property: Range(0, long.MaxValue)] long? From = null,
     [property: Like(typeof(Source), "name")] string? Name = null,
-    [property: MaxLength(Loops.MostBeside)] ImmutableArray<string>? Beside = null);
+    [property: MaxLength(Loops.MostBeside)] ImmutableArray<string>? Beside = null,
+    [property: RegularExpression(ShowFileSchema.IdPattern)] string? Mix = null);
 
 /// <summary>Another name for a loop.</summary>
 /// <param name="Name">1–60 characters.</param>

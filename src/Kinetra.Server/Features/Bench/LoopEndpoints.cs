@@ -103,7 +103,7 @@ sealed class LoopEndpoints : IFeature
                 Lengths);
         }
 
-        (ImmutableArray<SourceId> Who, SoundBuffer Sound)? beside = null;
+        NewBeside? beside = null;
         if (wanted.Beside is { IsEmpty: false } others)
         {
             var speakers = BesideSound.Speakers(state.Show.Rig, wanted.Source, others, "beside", out var against);
@@ -112,12 +112,18 @@ sealed class LoopEndpoints : IFeature
                 return Problems.Invalid([against]);
             }
 
-            if (await Task.Run(() => BesideSound.Heard(speakers, recent, end - frames, frames, cancel), cancel) is not { } heard)
+            ImmutableArray<double>? factors = null;
+            if (wanted.Mix is { } mix && (factors = BesideSound.Factors(state.Show.Rig, mix, id, speakers)) is null)
+            {
+                return BesideSound.NotIn(state.Show.Rig, mix, source);
+            }
+
+            if (await Task.Run(() => BesideSound.Heard(speakers, factors, recent, end - frames, frames, cancel), cancel) is not { } heard)
             {
                 return Problems.Invalid("beside", "Of the others, not all of it is there.", Lengths);
             }
 
-            beside = ([.. speakers.Select(s => s.Id)], heard);
+            beside = new([.. speakers.Select(s => s.Id)], wanted.Mix, heard);
         }
 
         var name = wanted.Name?.Trim() ?? FreeNames.For(known.Where(l => l.Row.Source == id.Value).Select(l => l.Row.Name), "Loop", "Loop");

@@ -20,6 +20,12 @@ public interface ILoopAudience
     void LoopsChanged();
 }
 
+/// <summary>What is to go round beside a loop.</summary>
+/// <param name="Who">Whose sound.</param>
+/// <param name="Mix">The id of the mix whose levels it is heard with; null: those after their chains.</param>
+/// <param name="Sound">What it is: as long as the loop.</param>
+public sealed record NewBeside(ImmutableArray<SourceId> Who, string? Mix, SoundBeside Sound);
+
 /// <summary>A loop as it is kept.</summary>
 /// <param name="Row">What is stored of it.</param>
 /// <param name="Variants">How it is treated.</param>
@@ -77,10 +83,10 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
     /// <param name="name">1–60 characters.</param>
     /// <param name="sound">5–30 s.</param>
     /// <param name="variants">How it is treated at first.</param>
-    /// <param name="beside">Who goes round beside it, and what that is: as long as the loop that becomes of the sound; null: nobody.</param>
+    /// <param name="beside">Who goes round beside it, as long as the loop that becomes of the sound; null: nobody.</param>
     /// <param name="cancel">Ends it.</param>
     public async Task<KeptLoop> AddAsync(
-        Guid show, SourceId source, string name, SoundBuffer sound, ImmutableArray<BenchVariant> variants, (ImmutableArray<SourceId> Who, SoundBuffer Sound)? beside, CancellationToken cancel)
+        Guid show, SourceId source, string name, SoundBuffer sound, ImmutableArray<BenchVariant> variants, NewBeside? beside, CancellationToken cancel)
     {
         var loop = LoopSound.Closed(sound);
         var row = new LoopRow
@@ -89,6 +95,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             ShowId = show,
             Source = source.Value,
             Beside = beside is { Who: var who } ? string.Join(' ', who.Select(w => w.Value)) : null,
+            Mix = beside?.Mix,
             Name = name,
             Channels = loop.Channels,
             Frames = loop.Frames,
@@ -103,7 +110,11 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
             await Task.Run(() => PlanarFile.Write(PathOf(row.Id), loop), cancel);
             if (beside is { Sound: var other })
             {
-                await Task.Run(() => PlanarFile.Write(BesideOf(row.Id), other), cancel);
+                await Task.Run(() => PlanarFile.Write(BesideOf(row.Id), other.Key), cancel);
+                if (row.Mix is not null)
+                {
+                    await Task.Run(() => PlanarFile.Write(MixedOf(row.Id), other.Heard), cancel);
+                }
             }
 
             await store.AddAsync(row, cancel);
@@ -112,6 +123,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         {
             TryDelete(PathOf(row.Id));
             TryDelete(BesideOf(row.Id));
+            TryDelete(MixedOf(row.Id));
             throw;
         }
 
@@ -324,12 +336,15 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
 
     private string BesideOf(Guid id) => Path.Combine(Folder, $"{id:n}-beside.f32");
 
+    private string MixedOf(Guid id) => Path.Combine(Folder, $"{id:n}-mixed.f32");
+
     private static LoopRow Copy(LoopRow row, string name, ImmutableArray<BenchVariant> variants) => new()
     {
         Id = row.Id,
         ShowId = row.ShowId,
         Source = row.Source,
         Beside = row.Beside,
+        Mix = row.Mix,
         Name = name,
         Channels = row.Channels,
         Frames = row.Frames,
@@ -354,11 +369,18 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         }
     }
 
-    private (SoundBuffer Sound, SoundBuffer? Beside)? SoundOf(LoopRow row)
+    private (SoundBuffer Sound, SoundBeside? Beside)? SoundOf(LoopRow row)
     {
         try
         {
-            return (PlanarFile.Read(PathOf(row.Id), row.Channels), row.Beside is null ? null : PlanarFile.Read(BesideOf(row.Id), BesideChannels));
+            var sound = PlanarFile.Read(PathOf(row.Id), row.Channels);
+            if (row.Beside is null)
+            {
+                return (sound, null);
+            }
+
+            var key = PlanarFile.Read(BesideOf(row.Id), BesideChannels);
+            return (sound, new SoundBeside(key, row.Mix is null ? key : PlanarFile.Read(MixedOf(row.Id), BesideChannels)));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SoundFileException)
         {
@@ -384,6 +406,7 @@ public sealed partial class Loops(LoopStore store, ServerOptions options, Lazy<E
         _kept.TryRemove(id, out _);
         TryDelete(PathOf(id));
         TryDelete(BesideOf(id));
+        TryDelete(MixedOf(id));
     }
 
     private static void TryDelete(string path)

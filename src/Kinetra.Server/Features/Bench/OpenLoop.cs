@@ -15,7 +15,7 @@ public sealed record Measured(SoundMeasures Measures, SoundPicture Picture);
 /// A loop that somebody works on: its sound is in memory, and once somebody looks or listens, its bench runs. What is measured is kept as long as the chain that it was measured of.
 /// Any thread.
 /// </summary>
-public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> variants, SoundBuffer? beside = null)
+public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> variants, SoundBeside? beside = null)
 {
     // Louder than that nothing is made, and nothing quieter: something else is wrong then.
     private const double MostGain = 24;
@@ -177,7 +177,7 @@ public sealed class OpenLoop(SoundBuffer sound, ImmutableArray<BenchVariant> var
 
     private Measured Measure(ImmutableArray<Processor> chain, CancellationToken cancel)
     {
-        var rendered = chain.IsEmpty ? sound : LoopRender.Render(sound, chain, beside, cancel);
+        var rendered = chain.IsEmpty ? sound : LoopRender.Render(sound, chain, beside?.Key, cancel);
         var spectra = new ShortTimeSpectra(rendered);
         return new(SoundMeasures.Of(rendered, spectra), SoundPicture.Of(rendered, spectra));
     }

@@ -35,10 +35,12 @@ public sealed record NewSilence([property: RegularExpression(ShowFileSchema.IdPa
 /// <param name="Source">The bed's id.</param>
 /// <param name="Speakers">The ids of those who speak over it, 1–8 other sources.</param>
 /// <param name="From">The first engine frame; 8–30 s ago.</param>
+/// <param name="Mix">The id of the mix as in which all are heard; left out: as they leave their chains.</param>
 public sealed record BedQuestion(
     [property: RegularExpression(ShowFileSchema.IdPattern)] string Source,
     [property: MaxLength(Loops.MostBeside)] ImmutableArray<string> Speakers,
-    [property: Range(0, long.MaxValue)] long From);
+    [property: Range(0, long.MaxValue)] long From,
+    [property: RegularExpression(ShowFileSchema.IdPattern)] string? Mix = null);
 
 /// <summary>What somebody who calls is looked at in: what they gave since a moment.</summary>
 /// <param name="Source">The caller's id.</param>
@@ -105,7 +107,7 @@ sealed class CleanUpFeature : IFeature
             return CommandAnswers.NotLive(state);
         }
 
-        if (state.Show.Rig.Find(new SourceId(question.Source)) is null || recent.Find(new SourceId(question.Source)) is not { } kept)
+        if (state.Show.Rig.Find(new SourceId(question.Source)) is not { } under || recent.Find(under.Id) is not { } kept)
         {
             return NoSource("source", question.Source);
         }
@@ -121,6 +123,17 @@ sealed class CleanUpFeature : IFeature
             return Problems.Invalid("speakers", "Somebody has to speak over it.", "at least one other source of the live show");
         }
 
+        ImmutableArray<double>? factors = null;
+        if (question.Mix is { } mix && (factors = BesideSound.Factors(state.Show.Rig, mix, under.Id, speakers)) is null)
+        {
+            return BesideSound.NotIn(state.Show.Rig, mix, under);
+        }
+
+        if (factors is { } turned && turned.All(f => f == 0))
+        {
+            return Problems.Invalid("speakers", "None of those who speak is heard in that mix.", "somebody who is heard there, after the chain");
+        }
+
         if (Since(kept, question.From) is not { } bed)
         {
             return Problems.Invalid("from", "This stretch is not there, or not that long.", Talks);
@@ -129,7 +142,7 @@ sealed class CleanUpFeature : IFeature
         return await Task.Run<Results<Ok<CleanUpAnswer>, ProblemHttpResult>>(
             () =>
             {
-                if (BesideSound.Heard(speakers, recent, question.From, bed.Frames, cancel) is not { } speech)
+                if (BesideSound.Heard(speakers, factors, recent, question.From, bed.Frames, cancel) is not { } speech)
                 {
                     return Problems.Invalid("speakers", "Of those who speak, not all of it is there.", Talks);
                 }

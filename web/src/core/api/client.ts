@@ -51,6 +51,7 @@ export type OnAirComparison = components["schemas"]["OnAirDocument"];
 export type OwnPreset = components["schemas"]["OwnPreset"];
 export type ChainPreset = components["schemas"]["ChainPreset"];
 export type ProcessorType = components["schemas"]["ProcessorType"];
+export type PictureAnswer = components["schemas"]["PictureAnswer"];
 export type ProcessorCurve = components["schemas"]["ProcessorCurve"];
 export type PlainControl = components["schemas"]["PlainControl"];
 export type OrderNote = components["schemas"]["OrderNote"];

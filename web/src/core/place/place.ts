@@ -19,6 +19,7 @@ const layers = [
   "sound",
   "microphone",
   "mix",
+  "flashes",
 ] as const;
 
 export type Screen = keyof typeof screens;

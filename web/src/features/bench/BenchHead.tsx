@@ -83,7 +83,8 @@ export function BenchHead({ show, source, loops, loop }: Props) {
 /** Who is heard beside it, as they were heard then. */
 function besideWords(show: Show, loop: Loop | undefined): string {
   if (!loop || loop.beside.length === 0) return "";
-  return `, with ${loop.beside.map((id) => show.sources.find((s) => s.id === id)?.name ?? "one who is gone").join(" and ")} beside it`;
+  const mix = show.mixes.find((m) => m.id === loop.mix)?.name;
+  return `, with ${loop.beside.map((id) => show.sources.find((s) => s.id === id)?.name ?? "one who is gone").join(" and ")} beside it${mix ? `, as in ${mix}` : ""}`;
 }
 
 /** The loop's name, to be changed where it stands. */

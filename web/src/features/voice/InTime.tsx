@@ -5,6 +5,7 @@ import { answer, api, type Hop, type Show, type Source } from "@/core/api/client
 import { useOneAtATime } from "@/core/commands/once";
 import { to, useStep } from "@/core/commands/step";
 import { tell, tellWrong } from "@/core/notices/notices";
+import { WithPicture } from "@/features/picture";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Dialog } from "@/shared/ui/Dialog";
@@ -32,10 +33,11 @@ export function InTime({ show, source }: Props) {
         onOpenChange={setOpen}
         wide
         title={`${source.name}, in time`}
-        words="How late it comes to each mix and where that comes from; and how it is brought together with another source."
+        words="How late it comes to each mix and where that comes from; and how it is brought together with another source, or with a picture."
       >
         <HowLate show={show} source={source} />
         <Together show={show} source={source} />
+        <WithPicture show={show} source={source} />
       </Dialog>
     </>
   );
@@ -118,8 +120,9 @@ function Together({ show, source }: Props) {
       ) : (
         <>
           <p className="mb-2 max-w-prose text-[13px] text-quiet">
-            Clap once where both hear it, then press <b>Compare</b>: what both gave in the last 8 seconds is laid over
-            one another, and the offset found to a tenth of a millisecond, or not at all.
+            Clap once where both hear it, or let the flashing window below beep; then press <b>Compare</b>: what both
+            gave in the last 8 seconds is laid over one another, and the offset found to a tenth of a millisecond, or
+            not at all.
           </p>
           <div className="flex flex-wrap items-center gap-2">
             <select
