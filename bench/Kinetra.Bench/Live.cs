@@ -9,19 +9,17 @@ static class Live
 {
     private const int Seconds = 30;
     private const int MinutesOfBlocks = 10;
-    private const double Period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
+    public const double Period = (double)AudioFormat.BlockFrames / AudioFormat.SampleRate;
 
-    public static object Measure()
+    /// <summary>Plays blocks at their deadlines.</summary>
+    /// <param name="engine">Plays them.</param>
+    /// <param name="times">What each took, seconds: as many are played as there is room for.</param>
+    /// <returns>How many were ready only after the next should have begun.</returns>
+    public static int Play(MixEngine engine, Span<double> times)
     {
-        var rig = ReferenceRig.Make();
-        var inlets = ReferenceRig.Inlets(rig);
-        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
-        var blocks = Seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames;
-        var times = new double[blocks];
-        Warm.Up(engine.ProcessBlock);
-
+        var late = 0;
         var started = Stopwatch.GetTimestamp();
-        for (var b = 0; b < blocks; b++)
+        for (var b = 0; b < times.Length; b++)
         {
             var ahead = (b * Period) - Stopwatch.GetElapsedTime(started).TotalSeconds;
             if (ahead > 0)
@@ -32,7 +30,22 @@ static class Live
             var begun = Stopwatch.GetTimestamp();
             engine.ProcessBlock();
             times[b] = Stopwatch.GetElapsedTime(begun).TotalSeconds;
+            late += Stopwatch.GetElapsedTime(started).TotalSeconds > (b + 1) * Period ? 1 : 0;
         }
+
+        return late;
+    }
+
+    public static object Measure()
+    {
+        var rig = ReferenceRig.Make();
+        var inlets = ReferenceRig.Inlets(rig);
+        var engine = new MixEngine(EnginePlan.Build(rig, s => inlets[s.Id], null));
+        var blocks = Seconds * AudioFormat.SampleRate / AudioFormat.BlockFrames;
+        var times = new double[blocks];
+        Warm.Up(engine.ProcessBlock);
+
+        Play(engine, times);
 
         var before = GC.GetAllocatedBytesForCurrentThread();
         var fastBegun = Stopwatch.GetTimestamp();

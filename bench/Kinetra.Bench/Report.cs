@@ -11,7 +11,9 @@ static class Report
     private static readonly (string Name, Func<object> Measure)[] Parts =
     [
         ("reference", AgainstFfmpeg.Measure),
+        ("few", Few.Measure),
         ("live", Live.Measure),
+        ("watched", Watched.Measure),
         ("processors", Speed.Measure),
         ("growth", Growth.Measure),
         ("resampler", Conversion.Measure),

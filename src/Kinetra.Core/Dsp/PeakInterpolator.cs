@@ -14,6 +14,10 @@ namespace Kinetra.Core.Dsp;
 /// one side as on the other has one weight, or two of which one serves the first quarter and the other the third, so that
 /// sums and differences of such two serve all. The wide form takes sixteen intervals at once.
 /// </para>
+/// <para>
+/// Who asks only for peaks above a floor gets them the sooner: no value between samples is larger than the largest sample around it
+/// by more than the weights add up to, so what cannot reach the floor is not computed.
+/// </para>
 /// Source: ITU-R BS.1770-5, Annex 2; for filters in steps R. E. Crochiere, L. R. Rabiner, Multirate Digital Signal Processing,
 /// 1983, chapter 5.
 /// </summary>
@@ -30,16 +34,21 @@ sealed class PeakInterpolator
     private static readonly float[] Strict = Middle(24);
     private static readonly QuarterWeights[] Quarters = [.. Enumerable.Range(0, Side).Select(QuarterWeights.Of)];
 
+    // How far the second step can reach above the largest value that it is made of; and a hair for what is rounded.
+    private static readonly float MostOfSecond = (float)Math.Max(Quarters.Sum(q => Math.Abs(q.Even + q.Odd) + Math.Abs(q.Even - q.Odd)), 2 * Quarters.Sum(q => Math.Abs(q.Middle))) * 1.0001f;
+
     // Of the first step: the weight of the nearest sample on each side, of the next, …
     private readonly float[] _middle;
     private readonly float[] _samples;
     private readonly float[] _halves;
+    private readonly float _mostOfBoth;
 
     /// <summary>Makes one that has heard nothing.</summary>
     /// <param name="isStrict">False: flat to 20 kHz within 0.01 dB. True: to 21 kHz.</param>
     public PeakInterpolator(bool isStrict = false)
     {
         _middle = isStrict ? Strict : Meter;
+        _mostOfBoth = MostOfSecond * Math.Max(1, 2 * _middle.Sum(Math.Abs)) * 1.0001f;
         _samples = new float[History + AudioFormat.BlockFrames];
         _halves = new float[(2 * Around) + AudioFormat.BlockFrames];
     }
@@ -56,15 +65,44 @@ sealed class PeakInterpolator
     /// <summary>Takes in samples, at most a block.</summary>
     /// <param name="samples">What comes next.</param>
     /// <param name="peaks">As many peaks: the n-th is that of the interval that begins <see cref="Latency"/> frames before the n-th sample.</param>
-    public void Process(ReadOnlySpan<float> samples, Span<float> peaks)
+    /// <param name="floor">Of an interval that surely does not reach above this, anything from 0 to it may be told.</param>
+    public void Process(ReadOnlySpan<float> samples, Span<float> peaks, float floor = -1)
     {
-        var wide = samples.Length / AtOnce * AtOnce;
         Take(samples);
-        HalvesWide(wide);
+        if (IsBelow(samples.Length, floor))
+        {
+            peaks[..samples.Length].Clear();
+            Keep(samples.Length);
+            return;
+        }
+
+        var wide = samples.Length / AtOnce * AtOnce;
+        HalvesWide(0, wide);
         HalvesPlain(wide, samples.Length);
-        PeaksWide(peaks[..wide]);
+        PeaksWide(peaks[..wide], floor / MostOfSecond);
         PeaksPlain(wide, peaks[wide..samples.Length]);
         Keep(samples.Length);
+    }
+
+    /// <summary>Takes in samples, at most a block, and gives the highest of their peaks, or what is known to be higher.</summary>
+    public float Highest(ReadOnlySpan<float> samples, float known)
+    {
+        Take(samples);
+        if (IsBelow(samples.Length, known))
+        {
+            Keep(samples.Length);
+            return known;
+        }
+
+        var wide = samples.Length / AtOnce * AtOnce;
+        HalvesWide(0, wide);
+        HalvesPlain(wide, samples.Length);
+        var most = HighestWide(wide, known);
+        Span<float> peaks = stackalloc float[AtOnce];
+        peaks = peaks[..(samples.Length - wide)];
+        PeaksPlain(wide, peaks);
+        Keep(samples.Length);
+        return MathF.Max(most, Recursions.LargestMagnitude(peaks));
     }
 
     /// <summary>The same, all by the plain form.</summary>
@@ -81,6 +119,18 @@ sealed class PeakInterpolator
     {
         Array.Clear(_samples);
         Array.Clear(_halves);
+    }
+
+    // True where no interval can reach the floor. What the next block needs of the first step is made then.
+    private bool IsBelow(int taken, float floor)
+    {
+        if (taken == 0 || taken % (2 * AtOnce) != 0 || !(Recursions.LargestMagnitude(_samples.AsSpan(0, History + taken)) * _mostOfBoth <= floor))
+        {
+            return false;
+        }
+
+        HalvesWide(taken - (2 * AtOnce), taken);
+        return true;
     }
 
     private void Take(ReadOnlySpan<float> samples) => samples.CopyTo(_samples.AsSpan(History));
@@ -107,12 +157,12 @@ sealed class PeakInterpolator
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void HalvesWide(int count)
+    private void HalvesWide(int from, int count)
     {
         ref var weights = ref MemoryMarshal.GetArrayDataReference(_middle);
         ref var to = ref _halves[2 * Around];
         var taps = _middle.Length;
-        var n = 0;
+        var n = from;
 
         // Four chains of sums, so that none waits for its own.
         for (; n <= count - (2 * AtOnce); n += 2 * AtOnce)
@@ -185,32 +235,86 @@ sealed class PeakInterpolator
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void PeaksWide(Span<float> peaks)
+    private void PeaksWide(Span<float> peaks, float limit)
     {
+        var limits = Vector512.Create(limit);
         ref var x = ref _samples[_middle.Length - 1 - Around];
         ref var h = ref _halves[Around];
         ref var q = ref MemoryMarshal.GetArrayDataReference(Quarters);
         ref var to = ref MemoryMarshal.GetReference(peaks);
         for (var n = 0; n < peaks.Length; n += AtOnce)
         {
-            Vector512<float> x0 = At(ref x, n - 2), x1 = At(ref x, n - 1), x2 = At(ref x, n), x3 = At(ref x, n + 1), x4 = At(ref x, n + 2), x5 = At(ref x, n + 3);
-            Vector512<float> h0 = At(ref h, n - 2), h1 = At(ref h, n - 1), h2 = At(ref h, n), h3 = At(ref h, n + 1), h4 = At(ref h, n + 2);
-            var most = Vector512.MaxNative(Vector512.Abs(x2), Vector512.Abs(h2));
-            Vector512<float> even = default, odd = default, middle = default;
-            Add(x2, h2, ref q, ref even, ref odd, ref middle);
-            Add(h1, x3, ref Unsafe.Add(ref q, 1), ref even, ref odd, ref middle);
-            Add(x1, h3, ref Unsafe.Add(ref q, 2), ref even, ref odd, ref middle);
-            Add(h0, x4, ref Unsafe.Add(ref q, 3), ref even, ref odd, ref middle);
-            Add(x0, h4, ref Unsafe.Add(ref q, 4), ref even, ref odd, ref middle);
-            most = Most(most, even, odd, middle);
-            (even, odd, middle) = (default, default, default);
-            Add(h2, x3, ref q, ref even, ref odd, ref middle);
-            Add(x2, h3, ref Unsafe.Add(ref q, 1), ref even, ref odd, ref middle);
-            Add(h1, x4, ref Unsafe.Add(ref q, 2), ref even, ref odd, ref middle);
-            Add(x1, h4, ref Unsafe.Add(ref q, 3), ref even, ref odd, ref middle);
-            Add(h0, x5, ref Unsafe.Add(ref q, 4), ref even, ref odd, ref middle);
-            Most(most, even, odd, middle).StoreUnsafe(ref to, (nuint)n);
+            if (Vector512.LessThanOrEqualAll(Largest(ref x, ref h, n), limits))
+            {
+                Vector512<float>.Zero.StoreUnsafe(ref to, (nuint)n);
+                continue;
+            }
+
+            SixteenPeaks(ref x, ref h, ref q, n).StoreUnsafe(ref to, (nuint)n);
         }
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private float HighestWide(int count, float known)
+    {
+        ref var x = ref _samples[_middle.Length - 1 - Around];
+        ref var h = ref _halves[Around];
+        ref var q = ref MemoryMarshal.GetArrayDataReference(Quarters);
+
+        // The samples themselves count, and are known at once.
+        var most = MathF.Max(known, count == 0 ? 0 : Recursions.LargestMagnitude(_samples.AsSpan(_middle.Length - 1 - Around, count)));
+        var limits = Vector512.Create(most / MostOfSecond);
+        for (var n = 0; n < count; n += AtOnce)
+        {
+            if (Vector512.LessThanOrEqualAll(Largest(ref x, ref h, n), limits))
+            {
+                continue;
+            }
+
+            var peaks = SixteenPeaks(ref x, ref h, ref q, n);
+            if (Vector512.GreaterThanAny(peaks, Vector512.Create(most)))
+            {
+                most = MathF.Max(most, LargestOf(peaks));
+                limits = Vector512.Create(most / MostOfSecond);
+            }
+        }
+
+        return most;
+    }
+
+    private static float LargestOf(Vector512<float> values)
+    {
+        Span<float> all = stackalloc float[AtOnce];
+        values.CopyTo(all);
+        return Recursions.LargestMagnitude(all);
+    }
+
+    // In some lane each of all values that sixteen intervals are made of: samples n − 2 … n + 18, halves n − 2 … n + 17.
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector512<float> Largest(ref float x, ref float h, int n) => Vector512.MaxNative(
+        Vector512.MaxNative(Vector512.Abs(At(ref x, n - 2)), Vector512.Abs(At(ref x, n + 3))),
+        Vector512.MaxNative(Vector512.Abs(At(ref h, n - 2)), Vector512.Abs(At(ref h, n + 2))));
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static Vector512<float> SixteenPeaks(ref float x, ref float h, ref QuarterWeights q, int n)
+    {
+        Vector512<float> x0 = At(ref x, n - 2), x1 = At(ref x, n - 1), x2 = At(ref x, n), x3 = At(ref x, n + 1), x4 = At(ref x, n + 2), x5 = At(ref x, n + 3);
+        Vector512<float> h0 = At(ref h, n - 2), h1 = At(ref h, n - 1), h2 = At(ref h, n), h3 = At(ref h, n + 1), h4 = At(ref h, n + 2);
+        var most = Vector512.MaxNative(Vector512.Abs(x2), Vector512.Abs(h2));
+        Vector512<float> even = default, odd = default, middle = default;
+        Add(x2, h2, ref q, ref even, ref odd, ref middle);
+        Add(h1, x3, ref Unsafe.Add(ref q, 1), ref even, ref odd, ref middle);
+        Add(x1, h3, ref Unsafe.Add(ref q, 2), ref even, ref odd, ref middle);
+        Add(h0, x4, ref Unsafe.Add(ref q, 3), ref even, ref odd, ref middle);
+        Add(x0, h4, ref Unsafe.Add(ref q, 4), ref even, ref odd, ref middle);
+        most = Most(most, even, odd, middle);
+        (even, odd, middle) = (default, default, default);
+        Add(h2, x3, ref q, ref even, ref odd, ref middle);
+        Add(x2, h3, ref Unsafe.Add(ref q, 1), ref even, ref odd, ref middle);
+        Add(h1, x4, ref Unsafe.Add(ref q, 2), ref even, ref odd, ref middle);
+        Add(x1, h4, ref Unsafe.Add(ref q, 3), ref even, ref odd, ref middle);
+        Add(h0, x5, ref Unsafe.Add(ref q, 4), ref even, ref odd, ref middle);
+        return Most(most, even, odd, middle);
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]

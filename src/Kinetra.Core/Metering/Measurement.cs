@@ -185,7 +185,6 @@ public sealed class Measurement
         private readonly PeakInterpolator _interpolator = new();
         private readonly ClipCounter _clips = new(fullScale);
         private readonly FlatTopCounter _flatTops = new(fullScale);
-        private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
         private float[] _waiting = [];
         private int _count;
         private int _taken;
@@ -243,9 +242,8 @@ public sealed class Measurement
             TruePeak = Math.Max(TruePeak, Peak);
             while (!samples.IsEmpty)
             {
-                var part = samples[..Math.Min(samples.Length, _peaks.Length)];
-                _interpolator.Process(part, _peaks.AsSpan(0, part.Length));
-                TruePeak = Math.Max(TruePeak, System.Numerics.Tensors.TensorPrimitives.Max<float>(_peaks.AsSpan(0, part.Length)));
+                var part = samples[..Math.Min(samples.Length, AudioFormat.BlockFrames)];
+                TruePeak = _interpolator.Highest(part, TruePeak);
                 samples = samples[part.Length..];
             }
         }

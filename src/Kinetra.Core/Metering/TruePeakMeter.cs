@@ -12,7 +12,6 @@ public sealed class TruePeakMeter
 {
     private readonly PeakInterpolator[] _channels;
     private readonly HopWindow _hops = new(Hop.ShortTerm);
-    private readonly float[] _peaks = new float[AudioFormat.BlockFrames];
     private float _hop;
     private float _most;
 
@@ -39,11 +38,9 @@ public sealed class TruePeakMeter
             return;
         }
 
-        var peaks = _peaks.AsSpan(0, left.Length);
         for (var c = 0; c < _channels.Length; c++)
         {
-            _channels[c].Process(c == 0 ? left : right, peaks);
-            _hop = MathF.Max(_hop, Recursions.LargestMagnitude(peaks));
+            _hop = _channels[c].Highest(c == 0 ? left : right, _hop);
         }
     }
 

@@ -31,17 +31,23 @@ sealed class LimiterStage
     private readonly MovingAverage _first = new(MaxLookAhead);
     private readonly MovingAverage _second = new(MaxLookAhead);
     private readonly int _channels;
+    private readonly bool _skips;
     private int _average;
     private int _window;
     private double _taken;
+
+    // For so many frames nothing at all was taken away.
+    private int _still;
 
     /// <summary>Makes one.</summary>
     /// <param name="channels">1 or 2.</param>
     /// <param name="lookAhead">Frames.</param>
     /// <param name="isStrict">True: it looks at what lies between 20 and 21 kHz too.</param>
-    public LimiterStage(int channels, int lookAhead, bool isStrict = false)
+    /// <param name="skips">False: the plain form, which computes what cannot matter too. To the bit the same.</param>
+    public LimiterStage(int channels, int lookAhead, bool isStrict = false, bool skips = true)
     {
         _channels = channels;
+        _skips = skips;
         _leftPeaks = new PeakInterpolator(isStrict);
         _rightPeaks = new PeakInterpolator(isStrict);
         Start(lookAhead);
@@ -71,6 +77,7 @@ sealed class LimiterStage
         _first.Start(_average, 1);
         _second.Start(_average, 1);
         _taken = 0;
+        _still = 2 * _average;
     }
 
     /// <summary>Limits frames in place.</summary>
@@ -84,12 +91,22 @@ sealed class LimiterStage
     {
         var length = left.Length;
         var gains = _gains.AsSpan(0, length);
-        _leftPeaks.Process(left, gains);
+        var least = _skips ? TensorPrimitives.Min(ceilings) : -1;
+        _leftPeaks.Process(left, gains, least);
         if (_channels == 2)
         {
             var other = _other.AsSpan(0, length);
-            _rightPeaks.Process(right, other);
+            _rightPeaks.Process(right, other, least);
             TensorPrimitives.Max(gains, other, gains);
+        }
+
+        // Where nothing is too loud, and nothing was for as long as anything lasts, all gains are 1 and stay it.
+        var isQuiet = Recursions.LargestMagnitude(gains) <= least;
+        if (isQuiet && _still >= 2 * _average)
+        {
+            gains.Fill(1);
+            Delay(left, right);
+            return gains;
         }
 
         // A frame belongs to the interval before it and to the one after it; the window is one longer for that.
@@ -102,17 +119,26 @@ sealed class LimiterStage
         Recursions.FallingPeak(gains, ref _taken, releaseMemory);
         _taken = _taken < 1e-9 ? 0 : _taken;
         TensorPrimitives.Subtract(1, gains, gains);
+        _still = isQuiet && _taken == 0 && TensorPrimitives.Min<float>(gains) == 1 ? Math.Min(_still + length, 2 * _average) : 0;
         _first.Process(gains);
         _second.Process(gains);
-        _left.Process(left, left);
+        Delay(left, right);
         TensorPrimitives.Multiply(left, gains, left);
         if (_channels == 2)
         {
-            _right.Process(right, right);
             TensorPrimitives.Multiply(right, gains, right);
         }
 
         return gains;
+    }
+
+    private void Delay(Span<float> left, Span<float> right)
+    {
+        _left.Process(left, left);
+        if (_channels == 2)
+        {
+            _right.Process(right, right);
+        }
     }
 
     private static int AverageOf(int lookAhead) => Math.Max(1, lookAhead / 2);
