@@ -75,6 +75,22 @@ public sealed class BenchTests(RunningServer server) : IClassFixture<RunningServ
     }
 
     [Fact]
+    public async Task Where_the_order_of_a_variant_works_against_itself_is_told_with_it()
+    {
+        var (_, loop) = await LoopAsync();
+        var variant = (string)loop["variants"]![0]!["id"]!;
+        loop["variants"]![0]!["notes"]!.AsArray().ShouldBeEmpty();
+        const string Room = """{"id":"room-1","type":"room"}""", Gate = """{"id":"gate-1","type":"gate"}""";
+        var path = $"{Loops}/{loop["id"]}/variants/{variant}";
+        var (_, changed) = await server.SendAsync(HttpMethod.Patch, path, $$"""{"chain":[{{Room}},{{Gate}}]}""");
+        var note = changed["variants"]![0]!["notes"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string)note["processor"]!).ShouldBe("gate-1");
+        ((string)note["words"]!).ShouldContain("cuts its tail off");
+        (_, changed) = await server.SendAsync(HttpMethod.Patch, path, $$"""{"chain":[{{Gate}},{{Room}}]}""");
+        changed["variants"]![0]!["notes"]!.AsArray().ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task A_loop_that_somebody_looks_at_runs_and_its_points_and_processors_are_looked_at_like_the_shows()
     {
         var (_, loop) = await LoopAsync();

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Planning;
 using Kinetra.Core.Processors;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -13,7 +14,8 @@ namespace Kinetra.Server.Features.Bench;
 /// <param name="Id">Its identity.</param>
 /// <param name="Name">1–60 characters.</param>
 /// <param name="Chain">Its processors, in order.</param>
-public sealed record VariantDocument(string Id, string Name, ImmutableArray<Processor> Chain);
+/// <param name="Notes">Where that order works against itself.</param>
+public sealed record VariantDocument(string Id, string Name, ImmutableArray<Processor> Chain, ImmutableArray<OrderNote> Notes);
 
 /// <summary>A stretch of a source's sound on the bench.</summary>
 /// <param name="Id">Its identity.</param>
@@ -35,7 +37,7 @@ public sealed record LoopDocument(
         (double)loop.Row.Frames / AudioFormat.SampleRate,
         loop.Row.TakenAt,
         loop.Row.Revision,
-        [.. loop.Variants.Select(v => new VariantDocument(v.Id.Value, v.Name, v.Chain))],
+        [.. loop.Variants.Select(v => new VariantDocument(v.Id.Value, v.Name, v.Chain, ChainOrder.Notes(v.Chain)))],
         [.. loop.Row.Beside?.Split(' ') ?? []],
         loop.Row.Mix);
 }

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Loop, OrderNote, ProcessorType, Show, Variant } from "@/core/api/client";
+import type { Loop, ProcessorType, Show, Variant } from "@/core/api/client";
 import { usePlace } from "@/core/place/place";
 import { ChainTrack, Chosen } from "@/features/voice/parts";
 
@@ -11,13 +11,11 @@ interface Props {
   color: string;
 }
 
-const none: OrderNote[] = [];
-
 /** A variant's chain, looked at and worked on as the live one is. */
 export function VariantChain({ show, loop, variant, types, color }: Props) {
   const stage = usePlace((p) => p.stage);
   const [place] = useState({ loop: loop.id, source: variant.id });
-  const { chain } = variant;
+  const { chain, notes } = variant;
   const found = chain.findIndex((p) => p.id === stage);
   const index = found < 0 ? 0 : found;
   const chosen = chain[index];
@@ -29,7 +27,7 @@ export function VariantChain({ show, loop, variant, types, color }: Props) {
         place={place}
         chain={chain}
         types={types}
-        notes={none}
+        notes={notes}
         chosen={chosen?.id ?? null}
         color={color}
       />
@@ -41,7 +39,7 @@ export function VariantChain({ show, loop, variant, types, color }: Props) {
           chain={chain}
           index={index}
           type={type}
-          notes={none}
+          notes={notes}
           color={color}
         />
       ) : (
