@@ -1,38 +1,14 @@
-import { Hourglass } from "lucide-react";
-import type { Job } from "@/core/api/client";
-import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
-import { Button } from "@/shared/ui/Button";
-import { Menu } from "@/shared/ui/Menu";
+import { lazy, Suspense } from "react";
+import { isOpen, useJobs } from "@/core/realtime/jobs";
 
-const verbs: Record<string, string> = { decode: "reading in", check: "checking", export: "packing" };
+const JobsMenu = lazy(() => import("./JobsMenu").then((m) => ({ default: m.JobsMenu })));
 
 /** Long work that goes on beside the sound; nothing while there is none. */
 export function JobsState() {
   const open = useJobs().filter(isOpen);
-  const stop = useStopJob();
-  if (open.length === 0) return null;
-  return (
-    <Menu
-      title="Goes on beside the sound. Choose one to stop it."
-      trigger={
-        <Button
-          icon={<Hourglass size={15} />}
-          aria-label={`${open.length} at work: show`}
-          // A narrow window's bar is full: it floats above the rail.
-          className="max-md:fixed max-md:bottom-17 max-md:left-3 max-md:z-40 max-md:shadow-xl"
-        >
-          <span className="tabular-nums">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
-        </Button>
-      }
-      items={open.map((job) => ({
-        words: `Stop ${wordsOf(job)}`,
-        hint: progressOf(job),
-        onSelect: () => stop.mutate(job.id),
-      }))}
-    />
+  return open.length === 0 ? null : (
+    <Suspense>
+      <JobsMenu open={open} />
+    </Suspense>
   );
-}
-
-function wordsOf(job: Job) {
-  return `${verbs[job.kind] ?? job.kind} ${job.of}`;
 }

@@ -1,6 +1,5 @@
-import { ChevronDown, Circle, DatabaseZap, Headphones, Keyboard, Square, Timer, Unplug, VolumeX } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import { chooseOutput, useOutputs } from "@/core/audio/outputs";
+import { ChevronDown, Circle, DatabaseZap, Keyboard, Square, Unplug, VolumeX } from "lucide-react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { useShow } from "@/core/commands/show";
 import { keyOf, type LetterCommand, useKeySettings } from "@/core/keys/keys";
 import { meters, onPaint } from "@/core/meters/meters";
@@ -9,15 +8,16 @@ import { useStatus } from "@/core/realtime/status";
 import { FindingsState, NewFindings } from "@/features/findings";
 import { WishState } from "@/features/gear";
 import { HistoryButtons } from "@/features/history";
-import { listen, useListening } from "@/features/listen";
+import { useListening } from "@/features/listen";
 import { NewBreaks, PromisesState, useBrokenPlaces } from "@/features/promises";
 import { useRecord } from "@/features/takes";
-import { clock, decimal, duration } from "@/shared/look/format";
+import { clock, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Hint } from "@/shared/ui/Hint";
-import { Menu } from "@/shared/ui/Menu";
 import { useHush } from "./hush";
 import { JobsState } from "./JobsState";
+
+const ListenMenu = lazy(() => import("./ListenMenu").then((m) => ({ default: m.ListenMenu })));
 
 /** What the engine says of itself, as React needs to know it: few changes a minute. */
 export function useEngineFlags() {
@@ -175,47 +175,16 @@ function Recorded() {
 }
 
 function ListenState() {
-  const { wish, called, gaps, waiting, latencyMs } = useListening();
-  const { outputs, chosen } = useOutputs();
+  const { wish, called } = useListening();
   const show = useShow();
   const name =
     show.data?.mixes.find((m) => m.id === wish.mix)?.name ??
     show.data?.sources.find((s) => s.id === wish.source)?.name ??
     (wish.point === undefined && wish.audition === undefined && wish.bench === undefined ? undefined : called);
-  if (name === undefined) return null;
-  const items = [
-    ...(outputs ?? [])
-      .map((o) => ({ words: o.label, chosen: chosen === o.device, onSelect: () => void chooseOutput(o.device) }))
-      .slice(0, 12),
-    ...(outputs && outputs.length > 0
-      ? [{ words: "Where the system says", chosen: chosen === "", onSelect: () => void chooseOutput("") }]
-      : []),
-    { words: "Measure the delay …", icon: <Timer size={14} />, onSelect: () => openLayer("delay") },
-    { words: "Stop listening", icon: <Square size={13} />, onSelect: () => void listen({}) },
-  ];
-  return (
-    <Menu
-      trigger={
-        <button
-          type="button"
-          className="flex min-w-0 items-center gap-1.5 rounded-md px-2 py-1 text-[13px] text-lamp-ink hover:bg-lamp/10"
-        >
-          <Headphones size={15} className="shrink-0" aria-hidden="true" />
-          <span className="truncate max-md:sr-only">
-            {waiting ? "Waiting for" : "You hear"} {name}
-          </span>
-          {gaps > 0 && (
-            <span className="whitespace-nowrap text-quiet max-md:hidden">
-              · {gaps} {gaps === 1 ? "gap" : "gaps"}
-            </span>
-          )}
-          <ChevronDown size={14} className="shrink-0" aria-hidden="true" />
-        </button>
-      }
-      title={outputs === null ? "This browser plays where the system says" : "Plays on"}
-      items={items}
-      note={latencyMs === null ? undefined : `Sound waits ${decimal(latencyMs)} ms in this window.`}
-    />
+  return name === undefined ? null : (
+    <Suspense>
+      <ListenMenu name={name} />
+    </Suspense>
   );
 }
 

@@ -1,9 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { answer, api } from "@/core/api/client";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
-import { Failed, Loading } from "@/shared/ui/State";
 import { type Playing, play } from "./flashing";
 
 /** A window that flashes and beeps at the same moments, in front of a camera and a microphone. */
@@ -20,26 +18,36 @@ export function Flashes() {
 }
 
 function Flashing() {
-  const signal = useQuery({ queryKey: ["flash-signal"], queryFn: () => answer(api.GET("/api/flash-signal")) });
   const field = useRef<HTMLDivElement>(null);
   const playing = useRef<Playing>(null);
+  // Counts starts and stops: what was asked for before the last of them is not wanted any more.
+  const wish = useRef(0);
   const [runs, setRuns] = useState(false);
   const [wrong, setWrong] = useState("");
-  useEffect(() => () => playing.current?.stop(), []);
-  if (signal.error) return <Failed error={signal.error} retry={() => void signal.refetch()} />;
-  const { data } = signal;
-  if (!data) return <Loading what="the flashes" />;
+  useEffect(
+    () => () => {
+      wish.current++;
+      playing.current?.stop();
+    },
+    [],
+  );
   const start = async () => {
+    const own = ++wish.current;
     setWrong("");
     setRuns(true);
     try {
-      playing.current = await play(data, (lit) => field.current?.toggleAttribute("data-lit", lit));
-    } catch {
+      const signal = await answer(api.GET("/api/flash-signal"));
+      const now = await play(signal, (lit) => field.current?.toggleAttribute("data-lit", lit));
+      if (own === wish.current) playing.current = now;
+      else now.stop();
+    } catch (error) {
+      if (own !== wish.current) return;
       setRuns(false);
-      setWrong("This browser plays no sound now. Allow it sound, and start again.");
+      setWrong(error instanceof Error ? error.message : String(error));
     }
   };
   const stop = () => {
+    wish.current++;
     playing.current?.stop();
     playing.current = null;
     setRuns(false);

@@ -37,7 +37,7 @@ export async function play(signal: Signal, show: (lit: boolean) => void): Promis
   await context.resume();
   if (context.state !== "running") {
     void context.close();
-    throw new Error("The browser plays no sound.");
+    throw new Error("This browser plays no sound now. Allow it sound, and start again.");
   }
   const beep = context.createBuffer(1, signal.beep.length, rate);
   beep.copyToChannel(Float32Array.from(signal.beep), 0);

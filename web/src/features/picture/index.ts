@@ -1,5 +1,4 @@
 import { lazy } from "react";
 
-/** Each comes when it is opened first. */
+/** Its code comes when it is opened first. */
 export const Flashes = lazy(() => import("./Flashes").then((m) => ({ default: m.Flashes })));
-export { WithPicture } from "./WithPicture";

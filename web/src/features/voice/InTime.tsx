@@ -5,7 +5,7 @@ import { answer, api, type Hop, type Show, type Source } from "@/core/api/client
 import { useOneAtATime } from "@/core/commands/once";
 import { to, useStep } from "@/core/commands/step";
 import { tell, tellWrong } from "@/core/notices/notices";
-import { WithPicture } from "@/features/picture";
+import { WithPicture } from "@/features/picture/parts";
 import { decimal } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Dialog } from "@/shared/ui/Dialog";
