@@ -88,6 +88,42 @@ public sealed class VoiceTests(RunningServer server) : IClassFixture<RunningServ
     }
 
     [Fact]
+    public async Task What_a_processor_changes_alone_has_a_spectrum_of_its_own_and_how_both_sides_belong_together_is_told()
+    {
+        var tone = await ToneAsync();
+        var (_, show) = await server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{tone}/chain", """{"type":"exciter"}""");
+        var exciter = Chained(show, tone)[0];
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/sources/{tone}/chain/{exciter}", """{"values":{"highFrequency":1000,"highAmount":100}}""")).Status.ShouldBe(200);
+        await server.StepAsync(0.1);
+        using var after = await server.LookAsync("spectrum", $"stage/{exciter}");
+        using var change = await server.LookAsync("spectrum", $"change/{exciter}");
+        var frequencies = JsonNode.Parse((await RunningServer.ReceiveAsync(after)).Data)!["values"]!["frequencies"]!.AsArray().Select(f => (double)f!).ToList();
+        await RunningServer.ReceiveAsync(change);
+        float[] all = [], added = [];
+        for (var n = 0; n < 15; n++)
+        {
+            await server.StepAsync(0.2);
+            (all, added) = (await ValuesAsync(after, frequencies.Count), await ValuesAsync(change, frequencies.Count));
+        }
+
+        // The tone is not among what is added; its harmonics are, as loud as they come out.
+        var most = Array.IndexOf(added, added.Max());
+        frequencies[most].ShouldBeGreaterThan(1_300);
+        added[most].ShouldBeGreaterThan(-60);
+        added[most].ShouldBe(all[most], 1);
+        all.Max().ShouldBeGreaterThan(added[most] + 5);
+        using var nothing = await server.LookAsync("spectrum", "change/nobody");
+        ((string)JsonNode.Parse((await RunningServer.ReceiveAsync(nothing)).Data)!["where"]!).ShouldBe("of");
+
+        using var stereo = await server.LookAsync("stereo", $"stage/{exciter}");
+        await server.StepAsync(3);
+        var reading = await ValuesAsync(stereo, 4);
+        reading[0].ShouldBe(1, 1e-4f);
+        reading[1].ShouldBeLessThan(-60);
+        reading[2].ShouldBeLessThan(-60);
+    }
+
+    [Fact]
     public async Task What_a_processor_does_is_told_block_by_block_and_a_chain_that_is_moved_goes_on_being_told()
     {
         var tone = await ToneAsync();

@@ -212,6 +212,9 @@ public sealed class EnginePlan
     public RunningProcessor? Find(ProcessorId id) =>
         _chains.Stage(id) is ({ Place: not SendPoint } run, { } step) ? Running(run, run.Steps.IndexOf(step)) : null;
 
+    /// <summary>The point of a source or a mix that the chain leads to in which a processor stands; null: there is none of that id.</summary>
+    public Point? PlaceOf(ProcessorId id) => _chains.Stage(id) is ({ Place: not SendPoint } run, _) ? run.Place : null;
+
     /// <summary>
     /// The processors of the chain that leads to a source's or a mix's point, in order, as they run, a source's sync delay (<see cref="Source.SyncDelayId"/>) last;
     /// empty: it has none.

@@ -5,6 +5,7 @@ using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Metering;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Voice;
 using Kinetra.Server.Features.Analysis;
 using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Live;
@@ -12,16 +13,43 @@ using Kinetra.Server.Live;
 namespace Kinetra.Server.Features.Voice;
 
 /// <summary>
-/// The spectrum at any one point of the signal, computed from its ring while somebody looks. Layout: the frequencies, Hz, and of what it is made
+/// The spectrum at any one point of the signal, or of what one processor changes alone (<c>change/ID</c>), computed from its ring while somebody looks. Layout: the frequencies, Hz, and of what it is made
 /// (<see cref="SpectrumAnalyser"/>). Values: engine frame after the last sample (f64), then for each frequency its power, dBFS (f32).
 /// </summary>
 sealed class SpectrumTopic(EngineHost host, Playing playing, Loops loops) : IAnalysisTopic
 {
     public string Name => "spectrum";
 
-    public IAnalysis? Open(string? of, out RigProblem? problem) => PointTopic.Hold(host, playing, loops, of, out problem) is { } held ? new Analysis(held) : null;
+    private const string Change = "change/";
 
-    private sealed class Analysis(HeldTap held) : IAnalysis
+    public IAnalysis? Open(string? of, out RigProblem? problem)
+    {
+        if (of?.StartsWith(Change, StringComparison.Ordinal) == true)
+        {
+            return OpenChange(new ProcessorId(of[Change.Length..]), out problem);
+        }
+
+        return PointTopic.Hold(host, playing, loops, of, out problem) is { } held ? new Analysis(held.Ring, held, () => { }) : null;
+    }
+
+    private Analysis? OpenChange(ProcessorId id, out RigProblem? problem)
+    {
+        // What the engines were told last, which they play in a moment.
+        AuditionWish? WishIn(EnginePlan plan) => plan.PlaceOf(id) is { } place && new AuditionWish(place, AuditionKind.Change, id) is var wish && wish.FitsIn(plan) ? wish : null;
+        AuditionWish? wish = null;
+        var running = host.IsRunning && (wish = WishIn(playing.Plan)) is not null ? host.Engine : loops.EngineWith(p => (wish = WishIn(p)) is not null);
+        if (running is null || wish is null)
+        {
+            problem = new RigProblem("of", $"There is no processor “{id.Value}” whose change could be told apart.", "the id of a processor of a source or a mix of the show that takes away or adds");
+            return null;
+        }
+
+        problem = null;
+        var audition = new Audition(running, wish);
+        return new Analysis(audition.Ring, audition, audition.CatchUp);
+    }
+
+    private sealed class Analysis(AudioRing ring, IDisposable held, Action catchUp) : IAnalysis
     {
         private const int HeaderBytes = 8;
         private readonly SpectrumAnalyser _analyser = new();
@@ -43,7 +71,7 @@ sealed class SpectrumTopic(EngineHost host, Playing playing, Loops loops) : IAna
 
         public bool TryWrite(IBufferWriter<byte> values)
         {
-            var ring = held.Ring;
+            catchUp();
             var end = ring.End;
             if (ring.Beginning < 0 || end == _until)
             {

@@ -30,7 +30,7 @@ sealed class VoiceFeature : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<IAnalysisTopic, SpectrumTopic>().AddSingleton<IAnalysisTopic, DynamicsTopic>();
+        services.AddSingleton<IAnalysisTopic, SpectrumTopic>().AddSingleton<IAnalysisTopic, DynamicsTopic>().AddSingleton<IAnalysisTopic, StereoTopic>();
         services.AddSingleton<OnAir>().AddSingleton<IFollower>(s => s.GetRequiredService<OnAir>());
     }
 

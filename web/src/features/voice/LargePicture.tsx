@@ -8,6 +8,7 @@ import { type Handle, Handles } from "./Handles";
 import { LevelPicture } from "./LevelPicture";
 import { useDynamics } from "./looks";
 import { ResponsePicture } from "./ResponsePicture";
+import { StereoFacts } from "./StereoFacts";
 import { pointBefore } from "./stages";
 import { TransferPicture } from "./TransferPicture";
 
@@ -47,6 +48,7 @@ function FilterPicture({ place, chain, processor, type, index, color, turning, v
           after={`stage/${processor.id}`}
           curve={curve}
           parts={type.key === "exciter" ? "heard" : "bands"}
+          change={type.key === "exciter" ? { of: `change/${processor.id}`, words: "added" } : undefined}
           lit={handles[lit ?? -1]?.band ?? null}
         >
           <Handles
@@ -60,7 +62,11 @@ function FilterPicture({ place, chain, processor, type, index, color, turning, v
           />
         </ResponsePicture>
       </div>
-      <Facts type={type} values={values} />
+      {type.key === "utility" ? (
+        <StereoFacts before={pointBefore(place, chain, index)} after={`stage/${processor.id}`} />
+      ) : (
+        <Facts type={type} values={values} />
+      )}
     </div>
   );
 }
@@ -145,6 +151,7 @@ function DynamicsPicture({ place, chain, processor, type, index, color, turning,
             after={`stage/${processor.id}`}
             curve={curve}
             parts="heard"
+            change={{ of: `change/${processor.id}`, words: "taken away" }}
           >
             <Handles
               type={type}

@@ -15,6 +15,8 @@ interface Props {
   curve: ProcessorCurve | undefined;
   /** What the parts of the curve are: drawn where they do something, or as what is listened to. */
   parts: "bands" | "heard";
+  /** What is added or taken away alone, where that is drawn: its point, and its words. */
+  change?: { of: string; words: string };
   /** What lies on it, to be dragged. */
   children?: ReactNode;
   /** What the part that is held looks like. */
@@ -22,9 +24,10 @@ interface Props {
 }
 
 /** What a processor does over frequency, over what goes in and what comes out now. */
-export function ResponsePicture({ label, color, before, after, curve, parts, children, lit = null }: Props) {
+export function ResponsePicture({ label, color, before, after, curve, parts, change, children, lit = null }: Props) {
   const goesIn = useSpectrum(before);
   const comesOut = useSpectrum(after);
+  const changed = useSpectrum(change?.of ?? null);
   const response = curve?.response;
   const shown = useRef(response);
   shown.current = response;
@@ -37,6 +40,7 @@ export function ResponsePicture({ label, color, before, after, curve, parts, chi
           frequencyGrid(context, width, height, ink);
           drawSpectrum(context, width, height, spectrumRange, goesIn, ink.quiet, true);
           drawSpectrum(context, width, height, spectrumRange, comesOut, ink.own, false);
+          if (change) drawSpectrum(context, width, height, spectrumRange, changed, ink.lamp, false);
           const drawn = shown.current;
           if (drawn) levelGrid(context, width, height, responseRange, [12, 6, 0, -6, -12], ink, (v) => signed(v, 0));
           levelGrid(
@@ -79,12 +83,12 @@ export function ResponsePicture({ label, color, before, after, curve, parts, chi
         }}
       />
       {children}
-      <Legend color={color} />
+      <Legend color={color} change={change?.words} />
     </div>
   );
 }
 
-function Legend({ color }: { color: string }) {
+function Legend({ color, change }: { color: string; change?: string }) {
   return (
     <p className="pointer-events-none absolute top-1.5 right-9 flex gap-3 text-[11px] text-quiet">
       <span className="flex items-center gap-1">
@@ -93,6 +97,11 @@ function Legend({ color }: { color: string }) {
       <span className="flex items-center gap-1">
         <span className="h-0.5 w-3" style={{ background: color }} /> comes out, dBFS
       </span>
+      {change && (
+        <span className="flex items-center gap-1">
+          <span className="h-0.5 w-3 bg-lamp" /> {change}
+        </span>
+      )}
     </p>
   );
 }

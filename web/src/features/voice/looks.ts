@@ -2,9 +2,13 @@ import { useEffect, useRef } from "react";
 import { watch } from "@/core/analysis/analysis";
 import { analysisHeaderBytes } from "@/core/api/generated/live";
 import { repaint } from "@/core/meters/meters";
+import type { Stereo } from "./stereo";
 
 /** How often spectra and dynamics are asked for: as often as a screen shows a picture, or half as often. */
 const rate = 40;
+
+/** Words need not change more often. */
+const stereoRate = 5;
 
 /** A spectrum as it is drawn. */
 export interface Spectrum {
@@ -35,6 +39,23 @@ export function useSpectrum(point: string | null): Spectrum {
     });
   }, [point]);
   return spectrum.current;
+}
+
+/** How left and right belong together at a point while somebody looks; told when it changes. */
+export function useStereo(point: string, told: (now: Stereo) => void) {
+  const tell = useRef(told);
+  tell.current = told;
+  useEffect(
+    () =>
+      watch("stereo", point, stereoRate, {
+        values: (data) => {
+          const [correlation = Number.NaN, sides = Number.NaN, left = Number.NaN, right = Number.NaN] =
+            new Float32Array(data.slice(analysisHeaderBytes + 8));
+          tell.current({ correlation, sides, offset: Math.max(left, right) });
+        },
+      }),
+    [point],
+  );
 }
 
 /** Floats of a block, as the topic “dynamics” writes them. */

@@ -1,0 +1,53 @@
+namespace Kinetra.Core.Metering;
+
+/// <summary>
+/// How left and right of a sound belong together, and where its middle lies, over the last half second (each sample counts less by 1/e after <see cref="Seconds"/>). One thread.
+/// </summary>
+public sealed class StereoReading
+{
+    /// <summary>After so long a sample counts 1/e, seconds.</summary>
+    public const double Seconds = 0.5;
+
+    // Two signals that are softer than −100 dBFS say nothing of one another.
+    private const double Silent = 1e-10;
+
+    private double _left;
+    private double _right;
+    private double _both;
+    private double _leftMean;
+    private double _rightMean;
+
+    /// <summary>−1 (one is the other upside down) … 0 (nothing in common) … 1 (the same); not a number where one of both is silent.</summary>
+    public double Correlation => _left > Silent && _right > Silent ? Math.Clamp(_both / Math.Sqrt(_left * _right), -1, 1) : double.NaN;
+
+    /// <summary>How much there is at the sides against the middle, (L − R) over (L + R), dB: −∞ is mono; not a number where all is silent.</summary>
+    public double SidesOverMiddle
+    {
+        get
+        {
+            var (sides, middle) = (_left + _right - (2 * _both), _left + _right + (2 * _both));
+            return Math.Max(sides, middle) <= Silent ? double.NaN : 10 * Math.Log10(Math.Max(0, sides) / Math.Max(middle, 1e-30));
+        }
+    }
+
+    /// <summary>By how much the waves of left lie beside zero, dBFS.</summary>
+    public double OffsetLeft => 20 * Math.Log10(Math.Abs(_leftMean));
+
+    /// <summary>The same of right.</summary>
+    public double OffsetRight => 20 * Math.Log10(Math.Abs(_rightMean));
+
+    /// <summary>Takes in samples at 48 kHz. Both as long; of a mono sound the same twice.</summary>
+    public void Take(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        const double Fresh = 1 / (Seconds * Signal.AudioFormat.SampleRate);
+        for (var n = 0; n < left.Length; n++)
+        {
+            double l = left[n], r = right[n];
+            _left += Fresh * ((l * l) - _left);
+            _right += Fresh * ((r * r) - _right);
+            _both += Fresh * ((l * r) - _both);
+            _leftMean += Fresh * (l - _leftMean);
+            _rightMean += Fresh * (r - _rightMean);
+        }
+    }
+}
