@@ -23,6 +23,21 @@ public static class FlashSignal
     /// <summary>The beep at 48 kHz: a sweep from 1 to 5 kHz, which tells its moment more exactly than a tone, in a Hann window; its peak is 0.7.</summary>
     public static ImmutableArray<float> Beep { get; } = Sweep();
 
+    /// <summary>All moments of it within a length, where a cycle begins at a shift, seconds.</summary>
+    public static IEnumerable<double> Moments(double shift, double seconds)
+    {
+        for (var cycle = shift - CycleSeconds; cycle < seconds; cycle += CycleSeconds)
+        {
+            foreach (var time in Times)
+            {
+                if (cycle + time >= 0 && cycle + time < seconds)
+                {
+                    yield return cycle + time;
+                }
+            }
+        }
+    }
+
     private static ImmutableArray<float> Sweep()
     {
         var sweep = new float[(int)(BeepSeconds * AudioFormat.SampleRate)];

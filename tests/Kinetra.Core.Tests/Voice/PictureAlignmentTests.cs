@@ -103,7 +103,7 @@ public class PictureAlignmentTests
                 }
             }
 
-            var claps = PictureAlignment.Claps(sound);
+            var claps = Claps.In(sound);
             claps.Count.ShouldBe(3);
             for (var i = 0; i < 3; i++)
             {
@@ -111,9 +111,9 @@ public class PictureAlignmentTests
             }
         }
 
-        PictureAlignment.Claps(new float[Rate]).ShouldBeEmpty();
-        PictureAlignment.Claps([]).ShouldBeEmpty();
-        PictureAlignment.Claps(Signals.Sine(440, 0.5, 3 * Rate)).ShouldBeEmpty();
+        Claps.In(new float[Rate]).ShouldBeEmpty();
+        Claps.In([]).ShouldBeEmpty();
+        Claps.In(Signals.Sine(440, 0.5, 3 * Rate)).ShouldBeEmpty();
     }
 
     [Fact]

@@ -112,7 +112,7 @@ sealed class PictureFeature : IFeature
         double[] frames = [.. question.Frames];
         var found = await Task.Run(() => PictureAlignment.OfFlashes(frames, picture, sound), cancel);
         return TypedResults.Ok(found.Refusal is { } refusal
-            ? new PictureAnswer(null, null, refusal, null, [.. PictureAlignment.Claps(sound)])
+            ? new PictureAnswer(null, null, refusal, null, [.. Claps.In(sound)])
             : Answer(source, found.Milliseconds, found.Within, $", {found.Flashes} flashes"));
     }
 
