@@ -90,9 +90,7 @@ test("without flashes a clap is found in the sound, its frame marked by keys, an
     await route.continue();
   });
   await part.getByRole("button", { name: "Here the hands meet" }).dblclick();
-  await expect(
-    part.getByText(/^The picture comes 16[01] ms \(±20 ms\) later than the sound\./),
-  ).toBeVisible();
+  await expect(part.getByText(/^The picture comes 16[01] ms \(±20 ms\) later than the sound\./)).toBeVisible();
   await expect(frames).toBeHidden();
   expect(asked).toBe(1);
 });
