@@ -45,5 +45,9 @@ public class StereoReadingTests
         offset.Take([.. noise.Select(x => x + 0.1f)], noise);
         offset.OffsetLeft.ShouldBe(-20, 0.3);
         offset.OffsetRight.ShouldBeLessThan(-45);
+        var bass = new StereoReading();
+        bass.Take(Signals.Sine(45, 1, Frames), Signals.Sine(60, 1, Frames));
+        bass.OffsetLeft.ShouldBeLessThan(-80);
+        bass.OffsetRight.ShouldBeLessThan(-80);
     }
 }

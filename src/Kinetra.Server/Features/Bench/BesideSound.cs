@@ -41,7 +41,6 @@ static class BesideSound
             return null;
         }
 
-
         double Turned(SourceId source) => rig.Find(mix.Id, source) is { Tap: Tap.AfterChain } send ? send.Factor : 0;
         return Turned(of) is > 0 and var own ? [.. speakers.Select(s => Turned(s.Id) / own)] : null;
     }

@@ -50,6 +50,10 @@ export function WithPicture({ show, source }: Props) {
     networkMode: "always",
   });
   const found = marked ?? read.data?.found;
+  const forget = () => {
+    setMarked(null);
+    read.reset();
+  };
   return (
     <section aria-label="Together with a picture" className="mt-5">
       <h3 className="mb-1 text-xs font-semibold text-quiet">Together with a picture</h3>
@@ -95,7 +99,7 @@ export function WithPicture({ show, source }: Props) {
         )}
       </div>
       <Problems error={read.error} allowed="a video with picture and sound, 3 s or longer" />
-      {found && !read.isPending && <Found show={show} source={source} found={found} onSet={() => read.reset()} />}
+      {found && !read.isPending && <Found show={show} source={source} found={found} onSet={forget} />}
       {read.data && !read.isPending && !marked && read.data.found.milliseconds === null && (
         <MarkClap show={show.id} source={source.id} {...read.data} onMarked={setMarked} />
       )}

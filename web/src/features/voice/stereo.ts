@@ -11,7 +11,7 @@ export interface Stereo {
 }
 
 /** What is softer is no constant offset, dBFS. */
-const noOffset = -80;
+const noOffset = -70;
 
 /** Softer sides than these are mono, dB under the middle. */
 const mono = -60;
