@@ -18,4 +18,6 @@ bench() { # [PART …] [--json]
 draw_curves() {
   build_bench
   run_bench figures docs
+  build_server
+  dotnet "$server_dll" actions-markdown docs/control.md || fail 'docs/control.md has no place for the table of actions'
 }

@@ -82,8 +82,10 @@ dotnet_part() { # PROJECT
 run_dotnet_tests() { # PROJECT
   local log="$test_home/$1.log" line
   say "-- in the order of seed $test_seed; the same again: KINETRA_TEST_SEED=$test_seed ./kinetra test"
-  dotnet "tests/Kinetra.$1.Tests/bin/Release/net10.0/Kinetra.$1.Tests.dll" ":$test_seed" -noColor >"$log" 2>&1 || true
-  grep -vE '^ +(Discover|Start|Finish)|^xUnit|^$' "$log" | tail -n 200
+  # Whatever never ends is told by name, and takes nothing from the parts that come after it.
+  timeout --foreground --kill-after=20 1800 dotnet "tests/Kinetra.$1.Tests/bin/Release/net10.0/Kinetra.$1.Tests.dll" ":$test_seed" -noColor -diagnostics -longRunning 120 >"$log" 2>&1 ||
+    { [ $? != 124 ] || say "FAILED: Kinetra.$1.Tests did not end within half an hour: $(grep 'Long Running' "$log" | tail -n 2)"; }
+  grep -vE '^ +(Discover|Start|Finish)|^xUnit|^$|::Kinetra' "$log" | tail -n 200
   mapfile -t -O ${#failures[@]} failures < <(grep -A 12 ' \[FAIL\]' "$log" | cut -c 1-400)
   line=$(grep -oE 'Total: [0-9]+, Errors: [0-9]+, Failed: [0-9]+' "$log" | tail -n 1) || true
   if [[ $line =~ Total:\ ([0-9]+),\ Errors:\ ([0-9]+),\ Failed:\ ([0-9]+) ]]; then

@@ -35,6 +35,8 @@ export default defineConfig({
     target: "es2023",
     modulePreload: { polyfill: false },
     assetsInlineLimit: 0,
+    // The second screen has a page of its own, which holds what a device is given and nothing else.
+    rollupOptions: { input: ["index.html", "second.html"] },
   },
   worker: { format: "es" },
 });

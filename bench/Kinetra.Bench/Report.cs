@@ -18,6 +18,7 @@ static class Report
         ("growth", Growth.Measure),
         ("resampler", Conversion.Measure),
         ("plans", Plans.Measure),
+        ("pads", PadParts.Measure),
         ("large", Large.Measure),
         ("gear", GearParts.Measure),
         ("analysis", AnalysisParts.Measure),

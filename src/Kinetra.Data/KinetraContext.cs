@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Takes;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
@@ -80,6 +81,14 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
             take.ToTable("takes");
             take.Property(t => t.Name).HasMaxLength(60);
             take.Property(t => t.State).HasConversion(s => s.ToString(), text => Known(text, TakeState.Interrupted)).HasMaxLength(20);
+            take.Property(t => t.Marks).HasColumnType("jsonb").HasDefaultValueSql("'[]'").HasConversion(
+                marks => JsonSerializer.Serialize(marks, RigJson.Options),
+                text => ListOf<TakeMark>(text),
+                new ValueComparer<List<TakeMark>>((one, other) => one!.SequenceEqual(other!), marks => marks.Count, marks => marks.ToList()));
+            take.Property(t => t.Verdict).HasColumnType("jsonb").HasConversion(
+                verdict => JsonSerializer.Serialize(verdict, RigJson.Options),
+                text => VerdictOf(text),
+                new ValueComparer<TakeVerdict?>((one, other) => ReferenceEquals(one, other), verdict => 0, verdict => verdict));
             take.HasIndex(t => t.StartedAt);
             take.HasOne<ShowRow>().WithMany().HasForeignKey(t => t.ShowId).OnDelete(DeleteBehavior.Cascade);
             take.HasMany(t => t.Tracks).WithOne().HasForeignKey(t => t.TakeId).OnDelete(DeleteBehavior.Cascade);
@@ -87,9 +96,10 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
         modelBuilder.Entity<TrackRow>(track =>
         {
             track.ToTable("tracks");
+            track.Property(t => t.Form).HasMaxLength(20).HasDefaultValue(nameof(TakeForm.Wav24));
             track.Property(t => t.Gaps).HasColumnType("jsonb").HasDefaultValueSql("'[]'").HasConversion(
                 gaps => JsonSerializer.Serialize(gaps, RigJson.Options),
-                text => Gaps(text),
+                text => ListOf<TrackGap>(text),
                 new ValueComparer<List<TrackGap>>((one, other) => one!.SequenceEqual(other!), gaps => gaps.Count, gaps => gaps.ToList()));
         });
         modelBuilder.Entity<PromiseBreakRow>(broken =>
@@ -123,11 +133,25 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
     }
 
     // What cannot be understood is left out: the take is there all the same.
-    private static List<TrackGap> Gaps(string text)
+    // A verdict of another version is none: the take can be read again.
+    private static TakeVerdict? VerdictOf(string text)
     {
         try
         {
-            return [.. (JsonSerializer.Deserialize<List<TrackGap?>>(text, RigJson.Options) ?? []).OfType<TrackGap>()];
+            return JsonSerializer.Deserialize<TakeVerdict>(text, RigJson.Options) is { Tracks.IsDefault: false } verdict ? verdict : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
+
+    private static List<T> ListOf<T>(string text)
+        where T : class
+    {
+        try
+        {
+            return [.. (JsonSerializer.Deserialize<List<T?>>(text, RigJson.Options) ?? []).OfType<T>()];
         }
         catch (JsonException)
         {

@@ -34,15 +34,23 @@ public sealed class ShowStore(IDbContextFactory<KinetraContext> contexts, TimePr
     // Which shows cannot be read, and why: found when they are read, not each time they are listed.
     private readonly ConcurrentDictionary<Guid, string> _damaged = new();
 
+    /// <summary>Whether it has begun with its first shows already.</summary>
+    public async Task<bool> IsSeededAsync(CancellationToken cancel)
+    {
+        await using var context = await contexts.CreateDbContextAsync(cancel);
+        return await context.Settings.FindAsync([Seeded], cancel) is not null;
+    }
+
     /// <summary>Makes the given shows, the first of them live, where this was never done.</summary>
     public async Task SeedAsync(Func<IReadOnlyList<(string Name, Rig Rig)>> shows, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(shows);
-        await using var context = await contexts.CreateDbContextAsync(cancel);
-        if (await context.Settings.FindAsync([Seeded], cancel) is not null)
+        if (await IsSeededAsync(cancel))
         {
             return;
         }
+
+        await using var context = await contexts.CreateDbContextAsync(cancel);
 
         var names = await context.Shows.Select(s => s.Name).ToListAsync(cancel);
         var isLive = await context.Settings.FindAsync([LiveShow], cancel) is not null;

@@ -1,3 +1,4 @@
+using Kinetra.Core.Takes;
 using Kinetra.Data.Rows;
 using Microsoft.EntityFrameworkCore;
 
@@ -19,6 +20,17 @@ public sealed class TakeStore(IDbContextFactory<KinetraContext> contexts)
     {
         await using var context = await contexts.CreateDbContextAsync(cancel);
         return await context.Takes.AsNoTracking().Include(t => t.Tracks.OrderBy(k => k.Ordinal)).SingleOrDefaultAsync(t => t.Id == id, cancel);
+    }
+
+    /// <summary>Keeps what was found out about a take.</summary>
+    public async Task SetVerdictAsync(Guid id, TakeVerdict verdict, CancellationToken cancel)
+    {
+        await using var context = await contexts.CreateDbContextAsync(cancel);
+        if (await context.Takes.SingleOrDefaultAsync(t => t.Id == id, cancel) is { } take)
+        {
+            take.Verdict = verdict;
+            await context.SaveChangesAsync(cancel);
+        }
     }
 
     /// <summary>Stores a take as it is now, whether or not it was stored before.</summary>

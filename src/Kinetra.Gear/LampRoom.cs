@@ -31,6 +31,7 @@ public static class LampRoom
             DemoParts.Source("skerry-keeper", "Skerry Keeper", SourceKind.Game, 4, new AppInput(PracticeCatalog.Game, "game")),
             DemoParts.Source("skerry-radio", "Keeper’s radio", SourceKind.Game, 7, new AppInput(PracticeCatalog.Game, "radio")),
             DemoParts.Source("record-shelf", "Record shelf", SourceKind.Music, 5, new AppInput(PracticeCatalog.Music, "music"), "musicBed"),
+            DemoParts.Source("pads", "Pads", SourceKind.Pads, 9, new PadsInput()),
             DemoParts.Source("computer", "Computer", SourceKind.CatchAll, 8, new EverythingElseInput(StillPlays: false)),
         ];
         ImmutableArray<Point> voices = [new SourcePoint(new("host-mic")), new SourcePoint(new("second-mic")), new SourcePoint(new("guest-call"))];
@@ -42,24 +43,25 @@ public static class LampRoom
                 // The sea is a microphone, but not a voice: the maker wants to hear it, the caller does not need it.
                 DemoParts.OnTheHeadset(DemoParts.Mix(
                     "my-ears", "My ears", MixPurpose.MyEars, -20, sources,
-                    [new("second-mic", 3, Heard: true), new("sea-mic", 2, Heard: true), new("guest-call", 4), new("skerry-keeper", 0), new("skerry-radio", -4), new("record-shelf", -9), new("computer", -8)],
+                    [new("second-mic", 3, Heard: true), new("sea-mic", 2, Heard: true), new("guest-call", 4), new("skerry-keeper", 0), new("skerry-radio", -4), new("record-shelf", -9), new("pads", -4), new("computer", -8)],
                     voices)),
                 DemoParts.Mix(
                     "viewers", "Viewers", MixPurpose.Viewers, -18, sources,
-                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4, 6), new("skerry-radio", -8, 6), new("record-shelf", -9, 9)],
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4, 6), new("skerry-radio", -8, 6), new("record-shelf", -9, 9), new("pads", 0)],
                     voices,
                     isSafe: true),
                 DemoParts.Mix(
                     "guest-hears", "Guest hears", MixPurpose.Guest, -20, sources,
-                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 0, Heard: false), new("skerry-keeper", -9, 9), new("skerry-radio", -12, Heard: false), new("record-shelf", -12, 9)],
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 0, Heard: false), new("skerry-keeper", -9, 9), new("skerry-radio", -12, Heard: false), new("record-shelf", -12, 9), new("pads", -3)],
                     [.. voices[..2]]),
                 DemoParts.Mix(
                     "recording", "Recording", MixPurpose.Recording, -18, sources,
-                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4), new("skerry-radio", -8), new("record-shelf", -13)],
+                    [new("host-mic", 4), new("second-mic", 5), new("sea-mic", 1), new("guest-call", 7), new("skerry-keeper", -4), new("skerry-radio", -8), new("record-shelf", -13), new("pads", 0)],
                     voices,
                     isSafe: true),
             ],
             Cables = [DemoParts.Cable(DemoParts.ToGuest, "Guest line", "guest-hears"), DemoParts.Cable(DemoParts.ToEncoder, "Air line", "viewers")],
+            PadSets = [DemoPads.Set(new("pads"))],
             Wishes = Wishes.None with
             {
                 Roles = DemoParts.Defaults,

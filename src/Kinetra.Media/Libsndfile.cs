@@ -60,6 +60,10 @@ static partial class Libsndfile
     [LibraryImport(Library, EntryPoint = "sf_close")]
     public static partial int Close(nint file);
 
+    /// <summary>Goes to a frame, from the beginning where <paramref name="whence"/> is 0. Negative: it cannot.</summary>
+    [LibraryImport(Library, EntryPoint = "sf_seek")]
+    public static partial long Seek(SoundHandle file, long frames, int whence);
+
     [LibraryImport(Library, EntryPoint = "sf_readf_float")]
     public static partial long ReadFloat(SoundHandle file, Span<float> interleaved, long frames);
 

@@ -69,6 +69,11 @@ public sealed class OpenSoundFile : IDisposable
     /// <summary>The length that the file states, frames. It may lie: what is really there is known once it has been read.</summary>
     public long? Frames { get; }
 
+    /// <summary>Goes to a frame: what is read next begins with it.</summary>
+    /// <param name="frame">0 or more.</param>
+    /// <returns>False: the file ends before it, or cannot be gone to places in.</returns>
+    public bool Seek(long frame) => Libsndfile.Seek(_file, frame, 0) == frame;
+
     /// <summary>Reads the next frames, interleaved.</summary>
     /// <param name="interleaved">Room for whole frames.</param>
     /// <returns>Frames read; 0 at the end.</returns>

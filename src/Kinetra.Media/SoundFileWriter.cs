@@ -36,9 +36,7 @@ public enum SampleKind
 }
 
 /// <summary>
-/// Writes a sound file at 48 kHz. Whole numbers are dithered with triangular noise of two steps, seeded, so that the same sound
-/// gives the same file; exact silence stays so. Not safe for several threads.
-/// Source of the dither: S. Lipshitz, R. Wannamaker, J. Vanderkooy, "Quantization and dither", JAES 40 (5), 1992.
+/// Writes a sound file at 48 kHz. Whole numbers are dithered (<see cref="TriangularNoise"/>); exact silence stays so. Not safe for several threads.
 /// </summary>
 public sealed class SoundFileWriter : IDisposable
 {
@@ -49,7 +47,7 @@ public sealed class SoundFileWriter : IDisposable
     private readonly double _steps;
     private readonly float[] _floats;
     private readonly int[] _whole;
-    private ulong _noise = 0x9E3779B97F4A7C15;
+    private readonly TriangularNoise _noise = new();
 
     /// <summary>Creates the file.</summary>
     /// <param name="path">Where; an existing file is replaced.</param>
@@ -127,7 +125,7 @@ public sealed class SoundFileWriter : IDisposable
             return;
         }
 
-        var value = Math.Round((sample * _steps) + (sample == 0 ? 0 : Uniform() - Uniform()));
+        var value = Math.Round((sample * _steps) + (sample == 0 ? 0 : _noise.Next()));
         if (value > _steps - 1 || value < -_steps)
         {
             Clipped++;
@@ -136,14 +134,5 @@ public sealed class SoundFileWriter : IDisposable
 
         // Left-aligned in 32 bits.
         _whole[at] = (int)(value * (2_147_483_648 / _steps));
-    }
-
-    // 0 … 1, by Marsaglia's xorshift.
-    private double Uniform()
-    {
-        _noise ^= _noise << 13;
-        _noise ^= _noise >> 7;
-        _noise ^= _noise << 17;
-        return (_noise >> 11) / 9_007_199_254_740_992.0;
     }
 }

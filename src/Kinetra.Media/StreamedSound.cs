@@ -54,7 +54,7 @@ public sealed class StreamedSound : IDisposable
         {
             lock (_loading)
             {
-                return (long)(_chunks.Count(c => c is not null) + _resting.Count) * ChunkFrames * Channels * sizeof(float);
+                return (long)(_chunks.Count(c => c is not null) + _resting.Count) * Math.Min(ChunkFrames, Frames) * Channels * sizeof(float);
             }
         }
     }
@@ -92,12 +92,7 @@ public sealed class StreamedSound : IDisposable
     /// <param name="mayWait">True: what is not at hand is waited for, so that nothing is ever missed; for a clock that stands still meanwhile.</param>
     public ISoundReader Read(int position, bool mayWait)
     {
-        var reader = new Reader(this, position, mayWait);
-        lock (_loading)
-        {
-            _readers.Add(new(reader));
-        }
-
+        var reader = Follow(position, mayWait);
         try
         {
             ReadAhead();
@@ -105,6 +100,22 @@ public sealed class StreamedSound : IDisposable
         catch (IOException)
         {
             // What is at hand plays; whoever reads ahead the next time is told.
+        }
+
+        return reader;
+    }
+
+    /// <summary>
+    /// Somebody who plays it from where somebody else waits already: what is at hand for that one is at hand for this one, and nothing is read before this returns.
+    /// </summary>
+    /// <param name="position">The frame, 0 … <see cref="Frames"/>.</param>
+    /// <param name="mayWait">As with <see cref="Read"/>.</param>
+    public ISoundReader Follow(int position, bool mayWait)
+    {
+        var reader = new Reader(this, position, mayWait);
+        lock (_loading)
+        {
+            _readers.Add(new(reader));
         }
 
         return reader;
@@ -192,7 +203,9 @@ public sealed class StreamedSound : IDisposable
             return _resting.Dequeue();
         }
 
-        return new Chunk(new float[ChunkFrames], Channels == 2 ? new float[ChunkFrames] : null);
+        // Of a short sound, there are hundreds.
+        var frames = Math.Min(ChunkFrames, Frames);
+        return new Chunk(new float[frames], Channels == 2 ? new float[frames] : null);
     }
 
     private void Fill(Span<float> to, long frame)

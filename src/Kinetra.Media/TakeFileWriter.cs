@@ -2,6 +2,7 @@ using System.Buffers.Binary;
 using System.Globalization;
 using System.Runtime.InteropServices;
 using System.Text;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Media;
@@ -12,31 +13,45 @@ namespace Kinetra.Media;
 public sealed record TakeFileInfo(string Title, DateTimeOffset Start);
 
 /// <summary>
-/// Writes one track of a take: WAV, 24 bit, 48 kHz, RF64 once it grows beyond 4 GiB, with the title and the time in its
-/// INFO list and in its <c>bext</c> chunk (EBU Tech 3285). Not safe for several threads.
+/// Writes one track of a take at 48 kHz. WAV becomes RF64 once it grows beyond 4 GiB, and has the title and the time in its
+/// INFO list and in its <c>bext</c> chunk (EBU Tech 3285). What has 24 bits keeps samples of 24 bits as they are; 16 bits are dithered. Not safe for
+/// several threads.
 /// </summary>
 public sealed class TakeFileWriter : IDisposable
 {
     private const int ChunkFrames = 4096;
     private readonly SoundHandle _file;
     private readonly int _channels;
+    private readonly TakeForm _form;
     private readonly int[] _chunk;
+    private readonly float[] _floats;
+    private readonly TriangularNoise _noise = new();
 
     /// <summary>Creates the file.</summary>
     /// <param name="path">Where; an existing file is replaced.</param>
     /// <param name="channels">1 or 2.</param>
     /// <param name="info">Title and time.</param>
+    /// <param name="form">As what.</param>
     /// <exception cref="IOException">It cannot be created.</exception>
-    public TakeFileWriter(string path, int channels, TakeFileInfo info)
+    public TakeFileWriter(string path, int channels, TakeFileInfo info, TakeForm form = TakeForm.Wav24)
     {
         ArgumentNullException.ThrowIfNull(info);
-        _channels = channels;
+        (_channels, _form) = (channels, form);
         _chunk = new int[ChunkFrames * channels];
+        _floats = new float[ChunkFrames * channels];
         var format = new Libsndfile.Info
         {
             SampleRate = AudioFormat.SampleRate,
             Channels = channels,
-            Format = Libsndfile.FormatRf64 | Libsndfile.FormatPcm24,
+            Format = form switch
+            {
+                TakeForm.Wav16 => Libsndfile.FormatRf64 | Libsndfile.FormatPcm16,
+                TakeForm.Wav32 => Libsndfile.FormatRf64 | Libsndfile.FormatFloat,
+                TakeForm.Flac => Libsndfile.FormatFlac | Libsndfile.FormatPcm24,
+                TakeForm.Mp3 => Libsndfile.FormatMpeg | Libsndfile.FormatMpegLayer3,
+                TakeForm.Opus => Libsndfile.FormatOgg | Libsndfile.FormatOpus,
+                _ => Libsndfile.FormatRf64 | Libsndfile.FormatPcm24,
+            },
         };
         _file = Libsndfile.Open(path, Libsndfile.ModeWrite, ref format);
         if (_file.IsInvalid)
@@ -49,12 +64,16 @@ public sealed class TakeFileWriter : IDisposable
         Libsndfile.SetString(_file, Libsndfile.StringTitle, info.Title);
         Libsndfile.SetString(_file, Libsndfile.StringSoftware, "Kinetra");
         Libsndfile.SetString(_file, Libsndfile.StringDate, date);
-        var broadcast = BroadcastInfo(info);
-        Libsndfile.Command(_file, Libsndfile.CommandSetBroadcastInfo, broadcast, broadcast.Length);
+        if (IsWav)
+        {
+            var broadcast = BroadcastInfo(info);
+            Libsndfile.Command(_file, Libsndfile.CommandSetBroadcastInfo, broadcast, broadcast.Length);
+        }
+
         UpdateHeader();
     }
 
-    /// <summary>Samples that lay beyond full scale and were held there.</summary>
+    /// <summary>Samples that lay beyond full scale: held there, where the form has nothing above it.</summary>
     public long Clipped { get; private set; }
 
     /// <summary>Appends frames; <paramref name="right"/> is ignored for mono.</summary>
@@ -66,14 +85,14 @@ public sealed class TakeFileWriter : IDisposable
             var count = Math.Min(left.Length, ChunkFrames);
             for (int n = 0, at = 0; n < count; n++)
             {
-                _chunk[at++] = Quantise(left[n]);
+                Put(at++, left[n]);
                 if (_channels == 2)
                 {
-                    _chunk[at++] = Quantise(right[n]);
+                    Put(at++, right[n]);
                 }
             }
 
-            if (Libsndfile.WriteInt(_file, _chunk, count) != count)
+            if ((IsWhole ? Libsndfile.WriteInt(_file, _chunk, count) : Libsndfile.WriteFloat(_file, _floats, count)) != count)
             {
                 throw new IOException($"Cannot write on: {Marshal.PtrToStringUTF8(Libsndfile.ErrorText(_file))}");
             }
@@ -83,23 +102,50 @@ public sealed class TakeFileWriter : IDisposable
         }
     }
 
-    /// <summary>Makes the file, as it stands on the disk, one that opens with all that was written so far.</summary>
-    public void UpdateHeader() => Libsndfile.Command(_file, Libsndfile.CommandUpdateHeaderNow, 0, 0);
+    /// <summary>Makes the file, as it stands on the disk, one that opens with all that was written so far. Other forms than WAV are read up to where they end.</summary>
+    public void UpdateHeader()
+    {
+        if (IsWav)
+        {
+            Libsndfile.Command(_file, Libsndfile.CommandUpdateHeaderNow, 0, 0);
+        }
+    }
 
     /// <inheritdoc/>
     public void Dispose() => _file.Dispose();
 
-    // 24 bits, left-aligned in 32. One step is 2⁻²³, so a 24-bit sample that came in unchanged leaves unchanged.
-    private int Quantise(float sample)
+    private bool IsWav => _form is TakeForm.Wav16 or TakeForm.Wav24 or TakeForm.Wav32;
+
+    private bool IsWhole => _form is TakeForm.Wav16 or TakeForm.Wav24 or TakeForm.Flac;
+
+    private void Put(int at, float sample)
     {
-        var steps = MathF.Round(sample * 8_388_608f, MidpointRounding.ToEven);
-        if (steps is > 8_388_607f or < -8_388_608f)
+        if (_form == TakeForm.Wav16)
+        {
+            var value = Math.Round((sample * 32_768.0) + (sample == 0 ? 0 : _noise.Next()));
+            _chunk[at] = Held(value, 32_767) << 16;
+        }
+        else if (IsWhole)
+        {
+            // Left-aligned in 32. One step is 2⁻²³, so a 24-bit sample that came in unchanged leaves unchanged.
+            _chunk[at] = Held(MathF.Round(sample * 8_388_608f, MidpointRounding.ToEven), 8_388_607) << 8;
+        }
+        else
+        {
+            _floats[at] = sample;
+            Clipped += sample is > 1 or < -1 ? 1 : 0;
+        }
+    }
+
+    private int Held(double steps, int most)
+    {
+        if (steps > most || steps < -most - 1)
         {
             Clipped++;
-            steps = Math.Clamp(steps, -8_388_608f, 8_388_607f);
+            steps = Math.Clamp(steps, -most - 1, most);
         }
 
-        return (int)steps << 8;
+        return (int)steps;
     }
 
     // SF_BROADCAST_INFO: the fields of the bext chunk, in a row.

@@ -1,10 +1,13 @@
 using System.Net.Sockets;
 using Kinetra.Server.CommandLine;
+using Kinetra.Server.Features.Hands;
 using Kinetra.Server.Features.Sounds;
 using Kinetra.Server.Hosting;
 
 return args switch
 {
+    [ActionWords.TypeScriptVerb] => Print(ActionWords.TypeScript()),
+    [ActionWords.MarkdownVerb, var file] => ActionWords.WriteInto(file),
     [LiveTypes.Verb] => Print(LiveTypes.TypeScript()),
     [SoundDecoding.Verb, var input, var output] => SoundDecoding.RunChild(input, output),
     _ when Commands.Knows(args) => Commands.Run(args, Console.Out, Console.Error),

@@ -146,13 +146,33 @@ static class AnyRigs
             _ => new DefaultStays(default, (Role)(source % 4), rig.Cables.IsEmpty ? new DevicePoint(new("device"), Side.In) : new CablePoint(rig.Cables[0].Id)),
         });
 
+    /// <summary>A planned track that a rig can have.</summary>
+    public static Gen<PlannedTrack> TrackFor(Rig rig) =>
+        from what in Gen.Int[0, 4]
+        from which in Gen.Int[0, 15]
+        from width in Gen.Int[0, 2]
+        from form in Gen.Int[-1, 5]
+        from flags in Gen.Bool.Array[2]
+        let takes = what switch
+        {
+            0 => new MixPoint(rig.Mixes[which % rig.Mixes.Length].Id),
+            1 when !rig.Cables.IsEmpty => new CablePoint(rig.Cables[which % rig.Cables.Length].Id),
+            2 => new AppPoint(new("program"), "in"),
+            _ => (Point)new SourcePoint(rig.Sources[which % rig.Sources.Length].Id, what == 3 ? Tap.BeforeChain : Tap.AfterChain),
+        }
+        select new PlannedTrack(default, "Track", takes, (TrackWidth)width, flags[0], form < 0 ? null : (TakeForm)form, flags[1] ? "file" : null);
+
     /// <summary>Draws them.</summary>
     public static Gen<Rig> Rig =>
         from rig in Drawn.Select(Unique)
         from promises in PromiseFor(rig).Array[0, 6]
         from accepted in Gen.Int[0, 3]
+        from tracks in TrackFor(rig).Array[0, 5]
+        from form in Gen.Int[0, 5]
         select rig with
         {
+            Tracks = [.. tracks.Select((t, i) => t with { Id = new($"t{i}"), Name = $"{t.Name} {i}", FileName = t.FileName is null ? null : $"{t.FileName} {i}" })],
+            Recording = new((TakeForm)form),
             Promises = [.. promises.Distinct().Select((p, i) => p with { Id = new($"p{i}") })],
             Accepted = [.. Enumerable.Range(0, accepted).Select(i => new Acceptance($"twice source/s{i} mix/m0", $"Serious: · comes twice, {i} ms apart."))],
         };

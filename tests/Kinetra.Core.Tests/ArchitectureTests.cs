@@ -53,9 +53,16 @@ public class ArchitectureTests
         ["Cards"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
         ["Maps"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
 
+        ["Takes"] = ["Signal", "Metering", "Rigs", "Editing", "Promises"],
+
+        ["Pads"] = ["Signal", "Dsp", "Metering", "Rigs", "Engine"],
+
         // Both look at what the engine computes.
         ["Voice"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Planning", "Engine"],
         ["Promises"] = ["Signal", "Dsp", "Processors", "Rigs", "Gear", "Routing", "Editing", "Findings", "Engine"],
+
+        // What can be done by hand, and what is held.
+        ["Hands"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings", "Promises"],
 
         // Its rehearsal edits a show, and so knows how that is done.
         ["Engine"] = ["Signal", "Dsp", "Metering", "Processors", "Rigs", "Gear", "Routing", "Planning", "Editing"],

@@ -9,7 +9,7 @@ namespace Kinetra.Data.Tests;
 public class StoredJsonTests
 {
     // What was stored before versions were kept is of the first form.
-    public static TheoryData<string, int> Forms => new() { { "v1", 0 }, { "v1", 1 }, { "v2", 2 }, { "v3", 3 } };
+    public static TheoryData<string, int> Forms => new() { { "v1", 0 }, { "v1", 1 }, { "v2", 2 }, { "v3", 3 }, { "v4", 4 } };
 
     [Theory]
     [MemberData(nameof(Forms))]
@@ -17,7 +17,7 @@ public class StoredJsonTests
     {
         var rig = StoredJson.Read<Rig>(Sample(folder, "rig").ToJsonString(), version, "The sample");
         RigRules.Check(rig).ShouldBeEmpty();
-        rig.Sources.Select(s => s.Input.GetType()).Distinct().Count().ShouldBe(folder == "v1" ? 4 : 6);
+        rig.Sources.Select(s => s.Input.GetType()).Distinct().Count().ShouldBe(folder switch { "v1" => 4, "v4" => 7, _ => 6 });
     }
 
     [Theory]
@@ -28,7 +28,7 @@ public class StoredJsonTests
         var known = typeof(RigCommand).GetCustomAttributes(typeof(JsonDerivedTypeAttribute), false).Cast<JsonDerivedTypeAttribute>().Select(a => a.DerivedType);
 
         // Each version knew all that the one before it did, and what is new is in the newest samples.
-        commands.Select(c => c.GetType()).Distinct().Count().ShouldBe(folder switch { "v1" => 21, "v2" => 27, _ => known.Count() });
+        commands.Select(c => c.GetType()).Distinct().Count().ShouldBe(folder switch { "v1" => 21, "v2" => 27, "v3" => 30, _ => known.Count() });
         known.ShouldBe(Sample($"v{StoredJson.Version}", "commands").AsArray().Select(c => StoredJson.Read<RigCommand>(c!.ToJsonString(), StoredJson.Version, "").GetType()).Distinct(), ignoreOrder: true);
     }
 

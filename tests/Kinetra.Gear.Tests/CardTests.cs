@@ -86,7 +86,7 @@ public class CardTests
         // The call's own echo removal keeps the guest's speakers from coming back: a person decides.
         var open = Pick(Of(Lamp, gear), "Harbour call", "voices");
         open.State.ShouldBe(PickState.Open);
-        open.Notes[0].ShouldStartWith("Skerry Keeper and Record shelf would come out pumping.");
+        open.Notes[0].ShouldStartWith("Skerry Keeper, Record shelf and Pads would come out pumping.");
 
         // The crew's chat has none to keep away: music into it must not be evened.
         var rig = Lamp with

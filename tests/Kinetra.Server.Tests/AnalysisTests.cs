@@ -39,8 +39,8 @@ public sealed class AnalysisTests(RunningServer server) : IClassFixture<RunningS
     }
 
     [Theory]
-    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "dynamics, levels, loop, point, spectrum, stereo")]
-    [InlineData("""{"open":1}""", "topic", "dynamics, levels, loop, point, spectrum, stereo")]
+    [InlineData("""{"open":1,"topic":"weather"}""", "topic", "dynamics, levels, loop, pads, point, spectrum, stereo")]
+    [InlineData("""{"open":1}""", "topic", "dynamics, levels, loop, pads, point, spectrum, stereo")]
     [InlineData("""{"open":1,"topic":"levels","of":"mix/viewers"}""", "of", "nothing")]
     [InlineData("""{"open":1,"topic":"point"}""", "of", "source/host/before")]
     [InlineData("""{"open":1,"topic":"point","of":"stage/nobody"}""", "of", "now")]

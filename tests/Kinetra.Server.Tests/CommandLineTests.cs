@@ -212,6 +212,47 @@ public sealed class CommandLineTests : IDisposable
         ((double)report["files"]![0]!["meters"]!["samplePeakDbfs"]!).ShouldBe(20 * Math.Log10(mix.Max()), 0.01);
     }
 
+    [Fact]
+    public void A_list_of_cues_is_rehearsed_with_hands_at_given_seconds_and_what_it_lacks_is_told()
+    {
+        Directory.CreateDirectory(At("sounds/more"));
+        Ffmpeg("-f", "lavfi", "-i", "aevalsrc='0.5*eq(n,4800)':s=48000:d=0.2", At("sounds/more/click.wav"));
+        var address = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(File.ReadAllBytes(At("sounds/more/click.wav"))));
+        var pad = new Pad { Id = new("click"), Name = "Click", Sound = address, Source = new("pads"), End = 200 };
+        var show = Show(rig => Apply(
+            rig,
+            new AddSource(new Source { Id = new("pads"), Name = "Pads", Kind = SourceKind.Pads, Input = new PadsInput() }),
+            new AddPadSet(new PadSet { Id = new("set"), Name = "Set", Pads = [pad] }),
+            new AddCue(new Cue { Id = new("one"), Name = "One", Acts = [new PlayPad(pad.Id)] }),
+            new AddCue(new Cue { Id = new("two"), Name = "Two", Acts = [new PlayPad(pad.Id)], Begin = CueBegin.AfterPrevious, Wait = 500 })));
+        var (exit, _, errors) = Run(["render", show, "--cues", "0.5", "--sounds", At("sounds"), "--out", At("made")]);
+        exit.ShouldBe(0, errors);
+        var mix = Decode(At("made/Out.wav"));
+        var loud = Enumerable.Range(0, mix.Length / 2).Where(n => Math.Abs(mix[2 * n]) > 0.01).ToList();
+        loud.ShouldBe([24_000 + 4_800, 24_000 + 9_600 + 24_000 + 4_800]);
+
+        Run(["render", show, "--cues", "0.5, 0.2", "--out", At("no")]).Errors.ShouldContain("rise");
+        Run(["render", show, "--cues", "soon", "--out", At("no")]).Errors.ShouldContain("“soon” is no time");
+        Run(["render", show, "--cues", "1", "--out", At("no")]).Errors.ShouldContain("--sounds");
+        File.Delete(At("sounds/more/click.wav"));
+        Run(["render", show, "--cues", "1", "--sounds", At("sounds"), "--out", At("no")]).Errors.ShouldContain("Click");
+        Directory.Exists(At("no")).ShouldBeFalse();
+    }
+
+    [Fact]
+    public void Levels_that_cues_recall_are_rendered_and_need_no_sounds()
+    {
+        var show = Show(rig => Apply(
+            rig,
+            new AddCue(new Cue { Id = new("down"), Name = "Down", Acts = [new RecallLevels([.. rig.Mixes.SelectMany(m => m.Sends.Select(s => new CueLevel(m.Id, s.Source, Gain.Off)))], 500)] }),
+            new AddCue(new Cue { Id = new("up"), Name = "Up", Begin = CueBegin.AfterPrevious, Wait = 500, Acts = [new TurnMusic(rig.Sources[0].Id, false)] })));
+        var (exit, _, errors) = Run(["render", show, "--input", $"One={Voice("host")}", "--cues", "1", "--seconds", "3", "--out", At("made")]);
+        exit.ShouldBe(0, errors);
+        var mix = Decode(At("made/Out.wav"));
+        mix[..96_000].Max().ShouldBeGreaterThan(0.01f);
+        Array.TrueForAll(mix[((72_000 + 1_024) * 2)..], x => x == 0).ShouldBeTrue();
+    }
+
     [Theory]
     [InlineData("wav", "", "pcm_f32le")]
     [InlineData("wav", "24", "pcm_s24le")]

@@ -249,13 +249,7 @@ public sealed class MicrophoneTests(RunningServer server) : IClassFixture<Runnin
         }
     }
 
-    private async Task UntilAsync(string client, Func<JsonNode, bool> holds)
-    {
-        while (!holds(await StateAsync(client)))
-        {
-            Cancel.ThrowIfCancellationRequested();
-        }
-    }
+    private Task UntilAsync(string client, Func<JsonNode, bool> holds) => RunningServer.UntilAsync(async () => holds(await StateAsync(client)));
 
     private async Task<JsonNode> StateAsync(string client) =>
         ((JsonArray)(await server.SendAsync(HttpMethod.Get, "/api/microphones")).Body).Single(m => (string)m!["client"]! == client)!;

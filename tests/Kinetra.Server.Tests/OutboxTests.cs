@@ -69,6 +69,10 @@ public class OutboxTests
 
         public Task LoopsChanged() => HearAsync("players");
 
+        public Task PadsChanged() => HearAsync("pads");
+
+        public Task HandsChanged() => HearAsync("hands");
+
         public Task PresetsChanged() => HearAsync("players");
 
         public Task OnAirChanged() => HearAsync("on air");

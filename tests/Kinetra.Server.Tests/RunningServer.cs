@@ -156,8 +156,10 @@ public sealed class RunningServer : IAsyncLifetime
     public async ValueTask OpenFreshShowAsync()
     {
         _original ??= await LiveAsync();
-        var (_, copy) = await SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{_original}}","name":"The Lamp Room"}""");
-        (await SendAsync(HttpMethod.Post, $"/api/shows/{copy["id"]}/open", "{}")).Status.ShouldBe(200);
+        var (status, copy) = await SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{_original}}","name":"The Lamp Room"}""");
+        status.ShouldBe(200, copy.ToJsonString());
+        var (opened, answer) = await SendAsync(HttpMethod.Post, $"/api/shows/{copy["id"]}/open", "{}");
+        opened.ShouldBe(200, answer.ToJsonString());
         await StepAsync(1);
     }
 
@@ -211,15 +213,37 @@ public sealed class RunningServer : IAsyncLifetime
         return socket;
     }
 
+    /// <summary>For how long anything is waited for that must come.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromMinutes(3);
+
+    /// <summary>Asks until something is so.</summary>
+    /// <exception cref="TimeoutException">It was not so within the time that anything takes.</exception>
+    public static async Task UntilAsync(Func<Task<bool>> isSo)
+    {
+        ArgumentNullException.ThrowIfNull(isSo);
+        var begun = System.Diagnostics.Stopwatch.GetTimestamp();
+        while (!await isSo())
+        {
+            Cancel.ThrowIfCancellationRequested();
+            if (System.Diagnostics.Stopwatch.GetElapsedTime(begun) > Patience)
+            {
+                throw new TimeoutException("What was waited for has not come.");
+            }
+        }
+    }
+
     /// <summary>The next whole message.</summary>
     public static async Task<(WebSocketMessageType Type, byte[] Data)> ReceiveAsync(ClientWebSocket socket)
     {
+        // What never comes is told by the test that waits for it.
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(Cancel);
+        patience.CancelAfter(Patience);
         using var message = new MemoryStream();
         var buffer = new byte[65_536];
         WebSocketReceiveResult part;
         do
         {
-            part = await socket.ReceiveAsync(buffer, Cancel);
+            part = await socket.ReceiveAsync(buffer, patience.Token);
             message.Write(buffer, 0, part.Count);
         }
         while (!part.EndOfMessage);

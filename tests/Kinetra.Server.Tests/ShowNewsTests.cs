@@ -21,7 +21,7 @@ public sealed class ShowNewsTests(RunningServer server) : IClassFixture<RunningS
         var news = Channel.CreateUnbounded<JsonNode>();
         await using var window = await ConnectAsync(w => w.On<JsonNode>("ShowChanged", n => news.Writer.TryWrite(n)));
         var mine = (JsonObject)await server.ShowAsync();
-        var cable = "";
+        var (cable, set, cue) = ("", "", "");
         foreach (var (method, path, body) in new (HttpMethod, string, string?)[]
         {
             (HttpMethod.Patch, "mixes/viewers/sends/sea-mic", """{"gain":-7.5,"muted":true}"""),
@@ -38,18 +38,27 @@ public sealed class ShowNewsTests(RunningServer server) : IClassFixture<RunningS
             (HttpMethod.Put, "wishes/roles/Playback", """{"end":"device/headset/out"}"""),
             (HttpMethod.Patch, "wishes", """{"putBack":true}"""),
             (HttpMethod.Post, "mixes/viewers/destinations", """{"end":{"type":"device","device":"headset"}}"""),
+            (HttpMethod.Post, "pad-sets", """{"name":"Stings"}"""),
+            (HttpMethod.Post, "pad-sets/SET/heard", """{"of":"mix/viewers","seconds":0.5}"""),
+            (HttpMethod.Post, "pad-sets/SET/heard", """{"of":"mix/viewers","seconds":0.5,"key":"KeyK"}"""),
+            (HttpMethod.Patch, "pad-sets/SET", """{"name":"Bells"}"""),
+            (HttpMethod.Post, "cues", """{"name":"First"}"""),
+            (HttpMethod.Post, "cues", """{"name":"Before it","acts":[{"type":"stop"}],"index":0}"""),
+            (HttpMethod.Patch, "cues/CUE", """{"notes":"softly","index":1}"""),
             (HttpMethod.Delete, "sources/sea-mic", null),
             (HttpMethod.Delete, "mixes/my-ears", null),
         })
         {
-            var (status, show) = await server.SendAsync(method, $"/api/shows/LIVE/{path.Replace("CABLE", cable, StringComparison.Ordinal)}", body);
+            var (status, show) = await server.SendAsync(method, $"/api/shows/LIVE/{path.Replace("CABLE", cable, StringComparison.Ordinal).Replace("SET", set, StringComparison.Ordinal).Replace("CUE", cue, StringComparison.Ordinal)}", body);
             status.ShouldBe(200, show.ToJsonString());
             cable = (string?)show["cables"]!.AsArray().LastOrDefault()?["id"] ?? "";
+            set = (string?)show["padSets"]!.AsArray().LastOrDefault()?["id"] ?? "";
+            cue = (string?)show["cues"]!.AsArray().FirstOrDefault()?["id"] ?? "";
             mine = Apply(mine, await news.Reader.ReadAsync(Cancel));
             mine.ToJsonString().ShouldBe(show.ToJsonString());
         }
 
-        for (var n = 0; n < 16; n++)
+        for (var n = 0; n < 23; n++)
         {
             var (_, show) = await server.UndoAsync();
             mine = Apply(mine, await news.Reader.ReadAsync(Cancel));

@@ -9,8 +9,8 @@ public sealed class TestDatabase : IAsyncLifetime
 {
     private readonly string _name = $"test_{Guid.NewGuid():n}";
 
-    /// <summary>How to reach it.</summary>
-    public string Connection => new NpgsqlConnectionStringBuilder(Server) { Database = _name }.ConnectionString;
+    /// <summary>How to reach it. Where the host takes the processor away, an answer may be longer in coming than a person would wait.</summary>
+    public string Connection => new NpgsqlConnectionStringBuilder(Server) { Database = _name, Timeout = 120, CommandTimeout = 120 }.ConnectionString;
 
     private static string Server => Environment.GetEnvironmentVariable("KINETRA_DB")
         ?? throw new InvalidOperationException("These tests need the PostgreSQL that ./kinetra test starts.");
@@ -26,7 +26,12 @@ public sealed class TestDatabase : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
-        NpgsqlConnection.ClearAllPools();
+        // Its own only: those of servers that run beside it in this process go on.
+        await using (var own = new NpgsqlConnection(Connection))
+        {
+            NpgsqlConnection.ClearPool(own);
+        }
+
         await RunAsync($"drop database if exists {_name} with (force)");
     }
 

@@ -1,6 +1,11 @@
 import { AxeBuilder } from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, marker, openDesk, test } from "./support/fixtures.ts";
+import { freePort } from "./support/ports.ts";
+
+interface Sets {
+  padSets: { id: string; pads: { id: string }[] }[];
+}
 
 const rules = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
 
@@ -15,6 +20,8 @@ const layers = [
   "shows",
   "history",
   "keys",
+  "palette",
+  "hands",
   "delay",
   "cables",
   "findings",
@@ -32,7 +39,9 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/", (page) => expect(marker(page, "Sea mic", "Viewers")).toBeVisible()],
   ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
   ["/gear", (page) => expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible()],
-  ["/takes", (page) => expect(page.getByRole("heading", { name: "Takes", exact: true })).toBeVisible()],
+  ["/takes", (page) => expect(page.getByRole("list", { name: "Planned tracks" })).toBeVisible()],
+  ["/on-air", (page) => expect(page.getByRole("listitem", { name: "Viewers", exact: true })).toBeVisible()],
+  ["/pads", (page) => expect(page.getByRole("button", { name: "Begin a set" })).toBeVisible()],
   ["/voice?at=source/host-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
   ["/voice?at=source/sea-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
   [
@@ -73,6 +82,8 @@ for (const colorScheme of ["dark", "light"] as const)
       await stepped.send("PUT", "/api/shows/LIVE/sources/sea-mic/chain", { preset: null });
       await stepped.send("POST", "/api/shows/LIVE/sources/sea-mic/chain", { type: "equaliser" });
       await stepped.send("POST", "/api/shows/LIVE/sources/host-mic/chain", { type: "gate", index: 0 });
+      await stepped.send("POST", "/api/shows/LIVE/tracks/proposed", {});
+      await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
       await openDesk(page, stepped);
       await stepped.step(10);
       const colorsOnly = colorScheme === "light";
@@ -102,6 +113,31 @@ for (const colorScheme of ["dark", "light"] as const)
       await page.getByRole("menuitem", { name: /^Keep this chain/ }).click();
       await expect(page.getByRole("dialog")).toBeVisible();
       found.push(...(await findings(page, "kept chains", colorsOnly)));
+      const made = (await stepped.send("POST", "/api/shows/LIVE/pad-sets", { name: "Stings" })) as Sets;
+      const heard = { of: "source/sea-mic", seconds: 2 };
+      const path = `/api/shows/LIVE/pad-sets/${made.padSets[0]?.id}/heard`;
+      await stepped.send("POST", path, { ...heard, key: "KeyF" });
+      const both = (await stepped.send("POST", path, heard)) as Sets;
+      await page.goto(`${stepped.url}/pads?at=pad/${both.padSets[0]?.pads[0]?.id}`);
+      await expect(page.getByRole("slider", { name: "Begins at" })).toBeVisible();
+      await expect(page.getByText(/^Loudest moment/)).toBeVisible();
+      found.push(...(await findings(page, "pads", colorsOnly)));
+      await stepped.send("POST", "/api/shows/LIVE/cues", {
+        name: "All of it",
+        acts: [
+          { type: "play", pad: both.padSets[0]?.pads[0]?.id },
+          { type: "stop", fade: 500 },
+          { type: "turn", gain: -6, over: 500 },
+          { type: "levels", levels: [{ mix: "viewers", source: "sea-mic", gain: -6 }], over: 500 },
+          { type: "music", source: "record-shelf", on: false, over: 500 },
+          { type: "mark", words: "Here" },
+        ],
+      });
+      await page.goto(`${stepped.url}/pads`);
+      await page.getByRole("button", { name: "Cues" }).click();
+      await page.getByRole("button", { name: /^1 ?All of it/ }).click();
+      await expect(page.getByRole("textbox", { name: "Words of the mark" })).toBeVisible();
+      found.push(...(await findings(page, "the cue list", colorsOnly)));
       await page.goto(`${stepped.url}/?at=mix/viewers`);
       await page.getByRole("button", { name: "Remove this mix" }).click();
       await expect(page.getByRole("alertdialog")).toBeVisible();
@@ -115,6 +151,46 @@ for (const colorScheme of ["dark", "light"] as const)
       found.push(...(await findings(page, "an empty show", colorsOnly)));
       expect(found).toEqual([]);
     });
+
+test.describe("away from the keyboard", () => {
+  test.use({ ignoreHTTPSErrors: true });
+
+  test("a phone's board is accessible as far as a machine can tell, before it is let in and after", async ({
+    page,
+    stepped,
+  }) => {
+    await page.setViewportSize({ width: 390, height: 844 });
+    const port = await freePort();
+    await stepped.send("PATCH", "/api/second-screen", {
+      on: true,
+      port,
+      addresses: ["127.0.0.1"],
+      passphrase: "lantern-harbour",
+      rights: {
+        pads: true,
+        cues: true,
+        hush: true,
+        record: true,
+        voices: ["host-mic"],
+        talkTo: ["viewers"],
+        lanes: ["viewers"],
+      },
+    });
+    const found: string[] = [];
+    for (const colorScheme of ["dark", "light"] as const) {
+      await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+      await page.context().clearCookies();
+      await page.goto(`https://127.0.0.1:${port}/`);
+      await expect(page.getByLabel("Passphrase")).toBeVisible();
+      found.push(...(await findings(page, `the door, ${colorScheme}`, false)));
+      await page.getByLabel("Passphrase").fill("lantern-harbour");
+      await page.keyboard.press("Enter");
+      await expect(page.getByRole("button", { name: "Hush" })).toBeVisible();
+      found.push(...(await findings(page, `the board, ${colorScheme}`, false)));
+    }
+    expect(found).toEqual([]);
+  });
+});
 
 /** What sticks out of the window sideways, and cannot be scrolled to where it is. */
 const cutOff = (page: Page) =>
@@ -132,6 +208,8 @@ const cutOff = (page: Page) =>
 
 test("at 320 pixels nothing is cut off, and no screen is wider than the window", async ({ page, stepped }) => {
   await page.setViewportSize({ width: 320, height: 640 });
+  await stepped.send("POST", "/api/shows/LIVE/tracks/proposed", {});
+  await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
   await openDesk(page, stepped);
   for (const [address, there] of places) {
     await page.goto(stepped.url + address);

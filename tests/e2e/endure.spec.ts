@@ -119,7 +119,7 @@ function secondsOf(server: Server, take: string, file: string): number {
 test(`after kill -9 of the server in mid-burst, ${rounds} times, every acknowledged edit is there, and the take opens`, async ({
   server,
 }) => {
-  test.setTimeout(60_000 + rounds * 20_000);
+  test.setTimeout(90_000 + rounds * 30_000);
   const editors = sources.map((s) => new Editor(server, s));
   for (let round = 0; round < rounds; round++) {
     const take = (await server.send("POST", "/api/takes", {})) as { id: string; tracks: { name: string }[] };
@@ -143,7 +143,7 @@ test(`after kill -9 of PostgreSQL in mid-burst, ${rounds} times, every acknowled
   server,
   cluster,
 }) => {
-  test.setTimeout(60_000 + rounds * 20_000);
+  test.setTimeout(90_000 + rounds * 30_000);
   const editors = sources.map((s) => new Editor(server, s));
   for (let round = 0; round < rounds; round++) {
     const count = () => editors.reduce((sum, e) => sum + e.acknowledged.length, 0);

@@ -17,7 +17,10 @@ test("a take is read through and packed with the keyboard alone, and says what i
   await hearOnly(own, "viewers", "record-shelf");
   await record(page, own, 1);
   await page.getByRole("link", { name: "Takes" }).click();
+  const verdict = page.getByRole("status").filter({ hasText: /^All \d+ tracks are what their names say/ });
+  await expect(verdict).toBeVisible();
   const check = page.getByRole("button", { name: /^Check / });
+  await expect(check).toBeEnabled();
   await check.focus();
 
   // Quick hands and a slow answer: it is asked for once.
@@ -33,7 +36,8 @@ test("a take is read through and packed with the keyboard alone, and says what i
   });
   for (const key of ["Enter", "Enter", " ", "c"]) await page.keyboard.press(key);
   answer();
-  await expect(page.getByRole("status").filter({ hasText: /^All \d+ tracks were read to the end/ })).toBeVisible();
+  await expect(check).toBeEnabled();
+  await expect(verdict).toBeVisible();
   expect(asked).toBe(1);
   await expect(check).toBeFocused();
 

@@ -9,7 +9,7 @@ test("keys of one letter can be chosen, and switched off; both are kept over a r
   const key = dialog.getByRole("button", { name: /^Key of: Hush/ });
   await key.click();
   await page.keyboard.press("r");
-  await expect(dialog.getByText("That letter does something already.")).toBeVisible();
+  await expect(dialog.getByText("R does something already: Record, and end the take.")).toBeVisible();
   await page.keyboard.press("q");
   await expect(key).toHaveText("Q");
   expect(await hushed()).toBe(false);
@@ -29,7 +29,7 @@ test("keys of one letter can be chosen, and switched off; both are kept over a r
   await expect(page.getByRole("button", { name: "Hush", exact: true })).toBeVisible();
 
   await open();
-  await dialog.getByRole("checkbox", { name: "Keys of one letter or digit act" }).uncheck();
+  await dialog.getByRole("checkbox", { name: "Keys of one character act" }).uncheck();
   await page.keyboard.press("Escape");
   await expect(dialog).toBeHidden();
   for (const letter of ["q", "r", "1", "?"]) await page.keyboard.press(letter);

@@ -12,7 +12,7 @@ test("the guest's return sent into the guest's own mix on the map: the promise b
 }) => {
   await openDesk(page, stepped);
   await page.goto(`${stepped.url}/paths`);
-  const guest = page.getByRole("button", { name: "Guest hears, a mix of 4 sources" });
+  const guest = page.getByRole("button", { name: "Guest hears, a mix of 5 sources" });
   await guest.focus();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("complementary", { name: "Inspector: Guest hears" })).toBeFocused();
@@ -30,7 +30,7 @@ test("the guest's return sent into the guest's own mix on the map: the promise b
   await preview.getByRole("button", { name: "Do it" }).focus();
   await page.keyboard.press("Enter");
   await stored(stepped, "guest-hears", "guest-call", { heard: true });
-  await expect(page.getByRole("button", { name: "Guest hears, a mix of 5 sources" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Guest hears, a mix of 6 sources" })).toBeVisible();
   await expect(page.getByRole("button", { name: /1 broken/ })).toBeVisible();
   await expect(page.locator('[data-track="3 2 -1"][data-state="On"]')).toBeAttached();
 
@@ -74,7 +74,7 @@ test("arrows go along the tracks, from a name to its listeners and back, Enter t
   await page.keyboard.press("ArrowDown");
   await expect(named("Host mic to Guest hears")).toBeFocused();
   await page.keyboard.press("ArrowRight");
-  await expect(named("Guest hears, a mix of 4 sources")).toBeFocused();
+  await expect(named("Guest hears, a mix of 5 sources")).toBeFocused();
   await page.keyboard.press("ArrowRight");
   await expect(named("Harbour call")).toBeFocused();
   await page.keyboard.press("Enter");
@@ -199,10 +199,6 @@ test("twelve sources and six mixes fit a screen without scrolling, tracks are as
     ["Rain", "harbour-browser"],
   ] as const)
     await stepped.send("POST", "/api/shows/LIVE/sources/taken", { name, input: input(app) });
-  await stepped.send("POST", "/api/shows/LIVE/sources/taken", {
-    name: "Line four",
-    input: { type: "device", device: "desk-interface", left: 3 },
-  });
   for (const name of ["Room speaker", "Second stream"])
     await stepped.send("POST", "/api/shows/LIVE/mixes", { name, purpose: "Viewers" });
   await page.goto(`${stepped.url}/paths`);
@@ -234,8 +230,8 @@ test("twelve sources and six mixes fit a screen without scrolling, tracks are as
       return width("7 1 -1");
     })
     .toBeGreaterThan(2);
-  expect(await width("9 1 -1")).toBeLessThan(1.7);
-  await expect(page.locator('[data-track="9 1 -1"]')).toHaveAttribute("stroke-dasharray", "1 5");
+  expect(await width("10 1 -1")).toBeLessThan(1.7);
+  await expect(page.locator('[data-track="10 1 -1"]')).toHaveAttribute("stroke-dasharray", "1 5");
 
   const [download] = await Promise.all([
     page.waitForEvent("download"),

@@ -1,7 +1,7 @@
 import { resolve } from "node:path";
 import type { Page } from "@playwright/test";
 import { browserArgs, microphoneArgs } from "./support/browser.ts";
-import { expect, openDesk, pick, test } from "./support/fixtures.ts";
+import { expect, openDesk, test } from "./support/fixtures.ts";
 import { addFile, noise, record, writeWav } from "./support/sound.ts";
 
 test.use({
@@ -40,71 +40,34 @@ test("the computer around the desk", async ({ page, stepped }) => {
   await shoot(page, "gear");
 });
 
-test("a source is picked, and mixes go to several places", async ({ page, stepped }) => {
-  await page.emulateMedia({ colorScheme: "light" });
+test("a phone, and takes", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await stepped.step(13.5);
-  await page.getByRole("button", { name: "Add a source" }).click();
-  const dialog = page.getByRole("dialog", { name: "Add a source" });
-  await dialog.getByRole("radio", { name: "Program", exact: true }).click();
-  await dialog.getByRole("radio", { name: /^Skerry Keeper, its radio/ }).click();
-  await stepped.step(0.2);
-  await shoot(page, "add-source");
-  await page.keyboard.press("Escape");
-  const send = (mix: string, end: object) => stepped.send("POST", `/api/shows/LIVE/mixes/${mix}/destinations`, end);
-  await send("my-ears", { end: { type: "device", device: "laptop-speakers" }, gain: -20 });
-  await send("viewers", { end: { type: "device", device: "monitor-speakers" } });
-  await expect(page.getByText(/Monitor speakers/).first()).toBeVisible();
-  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
-  await stepped.step(0.2);
-  await shoot(page, "destinations");
-});
-
-test("choosing a microphone", async ({ page, stepped }) => {
-  await page.addInitScript(() => {
-    const media = navigator.mediaDevices;
-    const list = media.enumerateDevices.bind(media);
-    const names = ["Boathouse interface, inputs 1 and 2", "Lid of the laptop", "Headset on the hook"];
-    media.enumerateDevices = async () =>
-      (await list())
-        .filter((d) => d.kind === "audioinput")
-        .map((d, i) => ({
-          deviceId: d.deviceId,
-          groupId: d.groupId,
-          kind: d.kind,
-          label: names[i] ?? d.label,
-          toJSON: d.toJSON,
-        }));
-  });
-  await openDesk(page, stepped);
-  await page.getByRole("button", { name: "Add a microphone" }).click();
-  await expect(page.getByRole("radio")).toHaveCount(3);
-  await pick(page.getByRole("button", { name: /^Channels: / }), "Two people, on channels 1 and 2");
-  await page.getByRole("textbox", { name: "Name, ch. 1" }).fill("Wren at the window");
-  await page.getByRole("textbox", { name: "Name, ch. 2" }).fill("Tolly by the stove");
-  // Somebody speaks.
-  await page.waitForFunction(() => {
-    const bars = [...document.querySelectorAll<HTMLElement>("[role=dialog] label div > div > div")];
-    return bars.length > 0 && bars.every((bar) => Number.parseFloat(bar.style.transform.slice(7)) > 0.5);
-  });
-  await page.screenshot({ path: resolve(folder, "microphone.png") });
-});
-
-test("the table, a phone, and takes", async ({ page, stepped }) => {
-  await openDesk(page, stepped);
-  await stepped.step(13.5);
-  await page.getByRole("radio", { name: "Table" }).click();
-  await shoot(page, "desk-table");
-  await page.getByRole("radio", { name: "Lanes" }).click();
   await page.setViewportSize({ width: 390, height: 844 });
   await shoot(page, "desk-phone");
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.emulateMedia({ colorScheme: "light" });
+  await page.getByRole("link", { name: "Takes" }).click();
+  await page.getByRole("button", { name: "Plan tracks" }).click();
+  for (const name of ["Keeper’s radio", "Pads", "Computer"]) {
+    await page.getByRole("button", { name: `More with the track ${name}` }).click();
+    await page.getByRole("menuitem", { name: "Take it out of the plan" }).click();
+    await expect(page.getByRole("button", { name: `More with the track ${name}` })).toBeHidden();
+  }
+  await page.getByRole("link", { name: "Desk" }).click();
   await record(page, stepped, 42);
   await page.getByRole("link", { name: "Takes" }).click();
-  await page.getByRole("button", { name: /^Check / }).click();
-  await expect(page.getByText(/^All \d+ tracks were read/)).toBeVisible();
+  await expect(page.getByRole("status").filter({ hasText: /tracks are what their names say/ })).toBeVisible({
+    timeout: 60_000,
+  });
   await shoot(page, "takes");
+
+  const { mixes, cables } = (await stepped.get("/api/shows/live")) as Record<"mixes" | "cables", { id: string }[]>;
+  for (const point of [`mix/${mixes[1]?.id}`, `cable/${cables[0]?.id}`])
+    await stepped.send("POST", "/api/addresses", { point });
+  await page.getByRole("link", { name: "On air" }).click();
+  await expect(page.getByRole("list", { name: "Open addresses" }).getByRole("listitem").first()).toBeVisible();
+  await shoot(page, "on-air");
 });
 
 test("cables, and a loop that is held", async ({ page, stepped }) => {
@@ -123,26 +86,22 @@ test("cables, and a loop that is held", async ({ page, stepped }) => {
   await shoot(page, "cables");
 });
 
-for (const [preset, stage, name, pieces] of [
-  ["voiceClose", "Equaliser", "voice-equaliser", 39],
-  ["voiceNoisyRoom", "Gate", "voice-gate", 45],
-] as const)
-  test(`the workshop: ${stage}`, async ({ page, stepped }) => {
-    await page.emulateMedia({ colorScheme: "dark" });
-    const show = (await stepped.get("/api/shows/live")) as { sources: { id: string; name: string }[] };
-    const host = show.sources.find((s) => s.name === "Host mic")?.id;
-    await stepped.send("PUT", `/api/shows/LIVE/sources/${host}/chain`, { preset });
-    await openDesk(page, stepped);
-    await page.goto(`${stepped.url}/voice?at=source/${host}`);
-    await page.getByRole("region", { name: "The chain" }).getByRole("button", { name: stage, exact: true }).click();
-    await expect(page.getByRole("heading", { name: stage, exact: true })).toBeVisible();
-    // Piece by piece, as it is looked at: eight seconds of it are shown.
-    for (let i = 0; i < pieces; i++) {
-      await stepped.step(0.25);
-      await page.evaluate(() => new Promise((done) => setTimeout(done, 30)));
-    }
-    await shoot(page, name);
-  });
+test("the workshop", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  const show = (await stepped.get("/api/shows/live")) as { sources: { id: string; name: string }[] };
+  const host = show.sources.find((s) => s.name === "Host mic")?.id;
+  await stepped.send("PUT", `/api/shows/LIVE/sources/${host}/chain`, { preset: "voiceClose" });
+  await openDesk(page, stepped);
+  await page.goto(`${stepped.url}/voice?at=source/${host}`);
+  await page.getByRole("region", { name: "The chain" }).getByRole("button", { name: "Equaliser", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Equaliser", exact: true })).toBeVisible();
+  // Piece by piece, as it is looked at: eight seconds of it are shown.
+  for (let i = 0; i < 39; i++) {
+    await stepped.step(0.25);
+    await page.evaluate(() => new Promise((done) => setTimeout(done, 30)));
+  }
+  await shoot(page, "voice-equaliser");
+});
 
 test("what is found, what a fix would change, and how a sound gets here", async ({ page, stepped }) => {
   await openDesk(page, stepped);
@@ -187,7 +146,7 @@ test("the map of paths, and what to pick where", async ({ page, stepped }) => {
   await openDesk(page, stepped);
   await stepped.step(20);
   await page.getByRole("link", { name: "Paths" }).click();
-  await expect(page.getByRole("button", { name: "Viewers, a mix of 7 sources" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Viewers, a mix of 8 sources" })).toBeVisible();
   await stepped.step(0.5);
   await page.evaluate(() => new Promise((done) => setTimeout(done, 300)));
   await shoot(page, "paths");
@@ -254,4 +213,124 @@ test("the guided clean-up", async ({ page, stepped }, info) => {
   await dialog.getByRole("button", { name: "I have read it" }).click();
   await expect(dialog.getByRole("button", { name: "Once more" })).toBeVisible();
   await shoot(page, "voice-guided");
+});
+
+test("pads, and the cue list beside them", async ({ page, stepped }) => {
+  await page.emulateMedia({ colorScheme: "dark" });
+  await openDesk(page, stepped);
+  await stepped.step(30);
+  const cues: [name: string, acts: object[], more: object][] = [
+    ["Opening", [{ type: "play", pad: "foghorn" }], { notes: "Wait for the red light." }],
+    ["Rain", [{ type: "play", pad: "rain" }], { begin: "AfterPrevious", wait: 1000 }],
+    [
+      "The guest",
+      [
+        { type: "play", pad: "bell" },
+        { type: "levels", levels: [{ mix: "viewers", source: "record-shelf", gain: -18 }], over: 2000 },
+        { type: "mark", words: "The guest" },
+      ],
+      { notes: "Ask about the keeper of 1911." },
+    ],
+    [
+      "Sea walk",
+      [
+        { type: "play", pad: "gulls" },
+        { type: "turn", pad: "rain", gain: -24, over: 4000 },
+      ],
+      {},
+    ],
+    [
+      "Good night",
+      [
+        { type: "stop", fade: 3000 },
+        { type: "music", source: "record-shelf", on: false, over: 8000 },
+      ],
+      {},
+    ],
+  ];
+  for (const [name, acts, more] of cues) {
+    const show = (await stepped.send("POST", "/api/shows/LIVE/cues", { name, acts })) as { cues: { id: string }[] };
+    await stepped.send("PATCH", `/api/shows/LIVE/cues/${show.cues.at(-1)?.id}`, more);
+  }
+  await page.getByRole("link", { name: "Pads" }).click();
+  await expect(page.getByRole("button", { name: /^Bell, on B/ })).toBeVisible();
+  await page.keyboard.press("f");
+  await page.keyboard.press("a");
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return page.locator("[data-key] [data-sounds]").count();
+    })
+    .toBe(2);
+  await stepped.step(1.6);
+  await page.getByRole("radio", { name: "Arrange" }).click();
+  await page.getByRole("button", { name: /^Foghorn, on F/ }).click();
+  await expect(page.getByText(/^Loudest moment/)).toBeVisible();
+  await stepped.step(0.2);
+  await shoot(page, "pads");
+  await page.keyboard.press("Escape");
+  await page.getByRole("radio", { name: "Play" }).click();
+  await page.getByRole("button", { name: "Cues" }).click();
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByText(/^by itself in/)).toBeVisible();
+  await stepped.step(1);
+  await shoot(page, "cues");
+});
+
+test.describe("away from the keyboard", () => {
+  test.use({ ignoreHTTPSErrors: true });
+
+  test("a phone as a board, and the small window", async ({ page, stepped, context }) => {
+    await openDesk(page, stepped);
+    await stepped.step(13.5);
+    await stepped.send("PATCH", "/api/second-screen", {
+      on: true,
+      port: 5872,
+      addresses: ["127.0.0.1"],
+      passphrase: "lantern-harbour",
+      rights: {
+        pads: true,
+        cues: false,
+        hush: true,
+        record: false,
+        voices: ["host-mic"],
+        talkTo: [],
+        lanes: ["my-ears"],
+      },
+    });
+    const phone = await context.newPage();
+    await phone.setViewportSize({ width: 390, height: 844 });
+    await phone.goto("https://127.0.0.1:5872/");
+    await phone.getByLabel("Passphrase").fill("lantern-harbour");
+    await phone.keyboard.press("Enter");
+    const bell = phone.getByRole("button", { name: /^Rain on glass/ });
+    await bell.click();
+    await expect
+      .poll(async () => {
+        await stepped.step(0.2);
+        return phone.locator("[data-sounds]").count();
+      })
+      .toBe(1);
+    await stepped.step(1);
+    await phone.evaluate(() => document.fonts.ready);
+    await phone.waitForTimeout(400);
+    await phone.screenshot({ path: resolve(folder, "second-screen.png") });
+    await phone.close();
+
+    const opened = context.waitForEvent("page");
+    await page.keyboard.press("?");
+    await page.getByRole("button", { name: "Hands" }).click();
+    await page.getByRole("button", { name: "Open the small window" }).click();
+    const small = await opened;
+    await small.setViewportSize({ width: 300, height: 310 });
+    await expect(small.getByText("Viewers")).toBeVisible();
+    await stepped.send("POST", "/api/takes", {});
+    await stepped.step(12);
+    await stepped.send("POST", "/api/takes/current/marks", { words: "The guest laughs" });
+    await stepped.step(3);
+    await expect(small.getByText("1 mark, the last at 0:12 The guest laughs")).toBeVisible();
+    await small.waitForTimeout(600);
+    await small.screenshot({ path: resolve(folder, "small-window.png") });
+    await stepped.send("POST", "/api/takes/current/stop", {});
+  });
 });

@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "@/app/App";
@@ -23,9 +23,13 @@ import { followPaths } from "@/features/paths";
 import { followPromises } from "@/features/promises";
 import { followShows } from "@/features/shows";
 import { followTakes } from "@/features/takes";
+import { startScale } from "@/shared/look/scale";
 import { startTheme } from "@/shared/look/theme";
 import { Boundary } from "@/shared/ui/Boundary";
 import "@/shared/look/theme.css";
+
+// What a hand changed is drawn with the press, not a timer later: between them a ticked box would stand unticked again.
+notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -41,6 +45,7 @@ const queries = new QueryClient({
 });
 
 startTheme();
+startScale();
 startMeters();
 for (const follow of [
   followShow,

@@ -12,10 +12,11 @@ namespace Kinetra.Core.Dsp;
 /// </summary>
 public sealed class SincTable
 {
-    // A stop band about 126 dB down; the half-width in zero crossings makes the transition a tenth of the Nyquist frequency wide.
-    private const double Beta = 12.9;
+    // A stop band about 130 dB down, so that with its images all is 120 dB down; the half-width in zero crossings makes the transition a
+    // tenth of the Nyquist frequency wide.
+    private const double Beta = 13.3;
     private const int ZeroCrossings = 84;
-    private const double Cutoff = 0.95;
+    private const double Cutoff = 0.948;
     private const int Rows = 2_048;
     private const int FewestRows = 128;
 

@@ -47,7 +47,8 @@ public sealed record RemoveCable(CableId Cable) : RigCommand
         var (without, back) = FeedsOf.Nobody(rig with { Cables = rig.Cables.RemoveAt(index) }, o => o == new CablePoint(Cable));
         var (free, again) = WishesOf.Nobody(without, new CablePoint(Cable));
         var (unsaid, promiseAgain) = PromisesOf.Nobody(free, new CablePoint(Cable));
-        return new CommandResult.Applied(unsaid, promiseAgain(again(back(new AddCable(old, index)))), $"Removed the cable {old.Name}");
+        var (unplanned, planAgain) = TracksOf.Nobody(unsaid, p => p == new CablePoint(Cable));
+        return new CommandResult.Applied(unplanned, planAgain(promiseAgain(again(back(new AddCable(old, index))))), $"Removed the cable {old.Name}");
     }
 }
 

@@ -40,6 +40,7 @@ public sealed record CableLosses(CableId Cable, ImmutableArray<string> Losses, s
                 .. Enum.GetValues<Role>().Where(r => gear.DefaultOf(r) == end).Select(r => $"The default for {Sentences.Words(r)} is {cables.NameOf(after.DefaultOf(r), after)} then."),
                 .. rig.Wishes.Roles.Where(w => w.End == end).Select(w => $"The show no longer wants it as the default for {Sentences.Words(w.Role)}."),
                 .. rig.Wishes.Ports.Where(w => IsIt(w.Choice)).Select(w => $"The show no longer wants {gear.Find(w.App)?.Name ?? "a program"} set to it."),
+                .. rig.Tracks.Where(t => t.Takes == end).Select(t => $"The track {t.Name} is planned no more."),
                 .. rig.Promises.OfType<DefaultStays>().Where(p => p.End == end).Select(p => $"The show no longer promises that it stays the default for {Sentences.Words(p.Role)}."),
             ],
             readers.Length == 0 ? null : $"{readers} {(readers.Contains(", ", StringComparison.Ordinal) ? "record" : "records")} from it: take that out, or give it another input, first.");

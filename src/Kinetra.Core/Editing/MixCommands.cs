@@ -81,7 +81,8 @@ public sealed record RemoveMix(MixId Mix) : RigCommand
         var (without, back) = KeysOf.Nobody(rig with { Mixes = rig.Mixes.RemoveAt(index) }, k => k is MixPoint point && point.Id == Mix);
         var (silent, playAgain) = FeedsOf.Nobody(without, o => o is MixPoint point && point.Id == Mix);
         var (free, promiseAgain) = PromisesOf.Nobody(silent, new MixPoint(Mix));
-        return new CommandResult.Applied(free, promiseAgain(playAgain(back(new AddMix(old, index)))), $"Removed {old.Name}");
+        var (unplanned, planAgain) = TracksOf.Nobody(free, p => p is MixPoint point && point.Id == Mix);
+        return new CommandResult.Applied(unplanned, planAgain(promiseAgain(playAgain(back(new AddMix(old, index))))), $"Removed {old.Name}");
     }
 }
 

@@ -54,6 +54,9 @@ public static class RigRules
         GearRules.Check(problems, rig);
         ChainRules.Check(problems, rig);
         PromiseRules.Check(problems, rig);
+        PadRules.Check(problems, rig);
+        CueRules.Check(problems, rig);
+        TrackRules.Check(problems, rig);
         return problems.ToImmutable();
     }
 
@@ -202,7 +205,7 @@ public static class RigRules
             ? null
             : new(where, "The id cannot be used.", "1 to 40 characters of a–z, 0–9 and -");
 
-    private static bool IsSoundAddress(string? sound) => sound is { Length: 64 } && sound.All(IsHexDigit);
+    internal static bool IsSoundAddress(string? sound) => sound is { Length: 64 } && sound.All(IsHexDigit);
 
     private static bool IsHexDigit(char c) => c is (>= '0' and <= '9') or (>= 'a' and <= 'f');
 

@@ -59,6 +59,38 @@ static class Sentences
         return $"{old.Name} {Join(parts)}";
     }
 
+    public static string Of(Pad old, Pad now)
+    {
+        var parts = new List<string>();
+        Tell(old.Name != now.Name, $"renamed to {now.Name}");
+        Tell(old.Gain != now.Gain, Change(old.Gain, now.Gain));
+        Tell(old.Key != now.Key, now.Key.Length == 0 ? "taken off its key" : "laid on another key");
+        Tell(old.Play != now.Play, now.Play switch
+        {
+            PadPlay.Once => "plays once",
+            PadPlay.Again => "begins again when pressed",
+            PadPlay.Over => "plays over itself",
+            PadPlay.Loop => "goes round",
+            _ => "plays while held",
+        });
+        Tell(old.Begin != now.Begin || old.End != now.End, "trimmed");
+        Tell(old.FadeIn != now.FadeIn || old.FadeOut != now.FadeOut, "fades otherwise");
+        Tell(old.Group != now.Group, now.Group.Length == 0 ? "in no group" : $"in the group {now.Group}");
+        Tell(old.Dim != now.Dim, now.Dim == 0 ? "dims nothing" : $"dims all else by {Signed(now.Dim, "0.#")} dB");
+        Tell(old.Source != now.Source, "heard through another source");
+        Tell(old.Sound != now.Sound, "has another sound");
+        Tell(old.Look != now.Look, "looks different");
+        return $"{old.Name} {Join(parts)}";
+
+        void Tell(bool isSo, string what)
+        {
+            if (isSo)
+            {
+                parts.Add(what);
+            }
+        }
+    }
+
     public static string Of(Source old, Source now)
     {
         var parts = new List<string>();

@@ -30,7 +30,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     public string Write()
     {
         var file = JsonSerializer.SerializeToNode(
-            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes, Promises = Rig.Promises, Accepted = Rig.Accepted }, RigJson.Options)!;
+            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes, Promises = Rig.Promises, PadSets = Rig.PadSets, Cues = Rig.Cues, Tracks = Rig.Tracks, Recording = Rig.Recording, Accepted = Rig.Accepted }, RigJson.Options)!;
         ShowFileWords.Write(file);
         return file.ToJsonString(Written) + "\n";
     }
@@ -138,6 +138,10 @@ public sealed partial record ShowFile(string Name, Rig Rig)
         Cables = document.Cables,
         Wishes = document.Wishes,
         Promises = document.Promises,
+        PadSets = document.PadSets,
+        Cues = document.Cues,
+        Tracks = document.Tracks,
+        Recording = document.Recording,
         Accepted = document.Accepted,
         Mixes =
         [
@@ -217,6 +221,18 @@ sealed record ShowDocument
 
     /// <summary>What is said about who hears what, and watched.</summary>
     public ImmutableArray<Promise> Promises { get; init; } = [];
+
+    /// <summary>Sounds at hand, in sets.</summary>
+    public ImmutableArray<PadSet> PadSets { get; init; } = [];
+
+    /// <summary>What happens in a show that follows an order.</summary>
+    public ImmutableArray<Cue> Cues { get; init; } = [];
+
+    /// <summary>What a take records, each on a track of its own.</summary>
+    public ImmutableArray<PlannedTrack> Tracks { get; init; } = [];
+
+    /// <summary>What holds for all takes.</summary>
+    public Recording Recording { get; init; } = Recording.Usual;
 
     /// <summary>What was found and accepted.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];

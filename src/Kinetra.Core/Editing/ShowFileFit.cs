@@ -206,7 +206,7 @@ sealed partial class ShowFileFit
             case "string":
                 _standIns++;
                 var text = string.Create(CultureInfo.InvariantCulture, $"stand-in-{_standIns}");
-                string[] texts = [text, $"source/{text}", $"cable/{text}", new('0', 64)];
+                string[] texts = [text, $"source/{text}", $"cable/{text}", new('0', 64), ""];
                 return (string?)rules["pattern"] is { } pattern ? texts.First(t => Regex.IsMatch(t, pattern)) : texts[0];
             case "boolean":
                 return false;

@@ -79,6 +79,36 @@ public static class ShowFileSchema
         [(typeof(CableChannels), "right")] = Range(0, RigLimits.DeviceChannels - 1),
         [(typeof(Processor), "keys")] = [("maxItems", RigLimits.Keys)],
         [(typeof(ShowDocument), "promises")] = [("maxItems", RigLimits.Promises)],
+        [(typeof(ShowDocument), "padSets")] = [("maxItems", RigLimits.PadSets)],
+        [(typeof(PadSet), "name")] = Text(RigLimits.NameLength),
+        [(typeof(PadSet), "pads")] = [("maxItems", RigLimits.PadsOfSet)],
+        [(typeof(Pad), "name")] = Text(RigLimits.NameLength),
+        [(typeof(Pad), "sound")] = [("pattern", "^[0-9a-f]{64}$"), ("description", RigRules.SoundAllowed)],
+        [(typeof(Pad), "begin")] = Range(0, RigLimits.LongestPad),
+        [(typeof(Pad), "end")] = Range(RigLimits.ShortestPad, RigLimits.LongestPad),
+        [(typeof(Pad), "fadeIn")] = Range(0, RigLimits.PadFade),
+        [(typeof(Pad), "fadeOut")] = Range(0, RigLimits.PadFade),
+        [(typeof(Pad), "dim")] = Range(0, RigLimits.PadDim),
+        [(typeof(Pad), "key")] = [("pattern", Pad.KeyPattern), ("description", PadRules.KeyAllowed)],
+        [(typeof(Pad), "group")] = [("maxLength", RigLimits.NameLength)],
+        [(typeof(ShowDocument), "cues")] = [("maxItems", RigLimits.Cues)],
+        [(typeof(Cue), "name")] = Text(RigLimits.NameLength),
+        [(typeof(Cue), "notes")] = [("maxLength", RigLimits.CueNotes)],
+        [(typeof(Cue), "wait")] = Range(0, RigLimits.CueWait),
+        [(typeof(Cue), "acts")] = [("maxItems", RigLimits.CueActs)],
+        [(typeof(StopPads), "pad")] = MaybeId(),
+        [(typeof(StopPads), "group")] = [("maxLength", RigLimits.NameLength)],
+        [(typeof(StopPads), "fade")] = Range(0, RigLimits.CueFade),
+        [(typeof(TurnPads), "pad")] = MaybeId(),
+        [(typeof(TurnPads), "over")] = Range(0, RigLimits.CueFade),
+        [(typeof(RecallLevels), "levels")] = [("maxItems", RigLimits.CueLevels)],
+        [(typeof(RecallLevels), "over")] = Range(0, RigLimits.CueFade),
+        [(typeof(TurnMusic), "over")] = Range(0, RigLimits.CueFade),
+        [(typeof(SetMark), "words")] = [("maxLength", RigLimits.NameLength)],
+        [(typeof(ShowDocument), "tracks")] = [("maxItems", RigLimits.Tracks)],
+        [(typeof(PlannedTrack), "name")] = Text(RigLimits.NameLength),
+        [(typeof(PlannedTrack), "takes")] = [("pattern", TrackRules.TakesPattern), ("description", TrackRules.TakesAllowed)],
+        [(typeof(PlannedTrack), "fileName")] = [("type", new JsonArray("string", "null")), ("pattern", TrackRules.FileNamePattern), ("description", TrackRules.FileNameAllowed)],
         [(typeof(ShowDocument), "accepted")] = [("maxItems", RigLimits.Accepted)],
         [(typeof(Acceptance), "key")] = Text(RigLimits.FindingKey),
         [(typeof(Acceptance), "facts")] = Text(RigLimits.FindingFacts),
@@ -191,6 +221,7 @@ public static class ShowFileSchema
 
         return type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
             || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId)
+            || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId)
             ? new JsonObject { ["description"] = IdAllowed, ["type"] = "string", ["pattern"] = IdPattern }
             : node;
     }

@@ -131,7 +131,8 @@ public sealed record RemoveSource(SourceId Source) : RigCommand
         var (without, back) = KeysOf.Nobody(next, k => k is SourcePoint point && point.Id == Source);
         var (silent, playAgain) = FeedsOf.Nobody(without, o => o is SourcePoint point && point.Id == Source);
         var (free, promiseAgain) = PromisesOf.Nobody(silent, new SourcePoint(Source));
-        return new CommandResult.Applied(free, promiseAgain(playAgain(back(new AddSource(old, index, sends)))), $"Removed {old.Name}");
+        var (unplanned, planAgain) = TracksOf.Nobody(free, p => p is SourcePoint point && point.Id == Source);
+        return new CommandResult.Applied(unplanned, planAgain(promiseAgain(playAgain(back(new AddSource(old, index, sends))))), $"Removed {old.Name}");
     }
 }
 

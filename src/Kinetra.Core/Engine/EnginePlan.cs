@@ -26,9 +26,13 @@ public sealed class EnginePlan
     private readonly int[] _mixLatencies;
     private readonly ImmutableArray<ChainRun?> _sourceChains;
     private readonly ImmutableArray<ChainRun?> _mixChains;
+    private readonly Dictionary<MixId, MixDims> _dims = [];
+
+    private static long s_openings;
 
     private EnginePlan(Rig rig, Func<Source, IInlet> inlets, EnginePlan? previous, IReadOnlyDictionary<SourceId, IInlet> probes, RunningGear gear)
     {
+        Opening = previous?.Opening ?? Interlocked.Increment(ref s_openings);
         _inlets = [.. rig.Sources.Select(s => s.Input.IsLinked ? null : inlets(s))];
         Computer = new Computer(rig.Sources.Zip(_inlets).Where(p => p.Second is not null).ToDictionary(p => p.First.Id, p => p.Second!.Channels), gear.State);
         Routed = Routed.Of(rig, Computer, previous?.Routed);
@@ -59,10 +63,17 @@ public sealed class EnginePlan
         _intoBuses = [.. Buses.Select(b => _links.Into(b.Point))];
         _waves = previous is not null && RunsAs(previous) ? previous._waves : PlanWave.Of(Routed, Sources, Mixes, _sourceChains, _mixChains);
         Sends = SendsOf();
+        AddDims(previous);
         var layout = new MeterLayout(
             [.. Sources.Select(s => s.Id)], [.. Mixes.Select(m => m.Id)], [.. Chains.SelectMany(c => c.Steps).Select(s => s.Id)], [.. Buses.Select(b => new BusLayout(b.Point, b.Channels))]);
         Meters = previous is not null && previous.Meters.Layout.IsSameAs(layout) ? previous.Meters : new MeterBoard(layout);
     }
+
+    /// <summary>Whether a chain with processors leads to a point.</summary>
+    public bool HasChain(Point point) => _chains.At(point) is not null;
+
+    /// <summary>Of which opening of a show it is: that of the plan upon which it was built; of one that was built upon none, a number of its own, higher than any before.</summary>
+    public long Opening { get; }
 
     /// <summary>What was there for it.</summary>
     public Computer Computer { get; }
@@ -312,9 +323,43 @@ public sealed class EnginePlan
             Mixes[m].SetGain(_mixGains[m]);
             Mixes[m].Chain = _mixChains[m];
             Mixes[m].LatencyFrames = _mixLatencies[m];
+            var dims = _dims.GetValueOrDefault(Mixes[m].Id);
+            for (var s = 0; s < Sources.Length; s++)
+            {
+                Sends[m][s].Dims = _inlets[s] is IDimming ? null : dims;
+            }
         }
 
         _links.Activate(frame);
+    }
+
+    /// <summary>Engine thread: a send; null: the mix or the source is not there.</summary>
+    internal LinkNode? SendOf(MixId mix, SourceId source)
+    {
+        for (var m = 0; m < Mixes.Length; m++)
+        {
+            for (var s = 0; Mixes[m].Id == mix && s < Sources.Length; s++)
+            {
+                if (Sources[s].Id == source)
+                {
+                    return Sends[m][s];
+                }
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>Engine thread: plays a source from its beginning. One that is not there: nothing happens.</summary>
+    internal void Restart(SourceId id)
+    {
+        foreach (var source in Sources)
+        {
+            if (source.Id == id)
+            {
+                source.Inlet?.Restart();
+            }
+        }
     }
 
     /// <summary>Engine thread, before it is this plan's turn: true once all that it reads later is kept.</summary>
@@ -412,6 +457,20 @@ public sealed class EnginePlan
         ? !nodes.Has(send)
             && ((previous is not null && !nodes.Has(link.From)) || Sources.First(s => s.Id == send.Source).Inlet is null or { BeginsWithSource: true })
         : previous is null;
+
+    private void AddDims(EnginePlan? previous)
+    {
+        for (var m = 0; m < Mixes.Length; m++)
+        {
+            var dims = new MixDims(
+                [.. _inlets.Select((inlet, s) => (Inlet: inlet as IDimming, Send: Sends[m][s])).Where(d => d.Inlet is not null).Select(d => (d.Inlet!, d.Send))],
+                previous?._dims.GetValueOrDefault(Mixes[m].Id));
+            if (!dims.IsEmpty)
+            {
+                _dims.Add(Mixes[m].Id, dims);
+            }
+        }
+    }
 
     // True where a point, or the ends of a send, are given by the nodes that another plan has them given by.
     private bool Has(Point point, EnginePlan other) => point switch

@@ -11,13 +11,13 @@ public abstract class LevelChange
 
     internal abstract void Apply();
 
-    internal sealed class OfLink(LinkCell[] cells, float[] targets) : LevelChange
+    internal sealed class OfLink(LinkCell[] cells, double[] units, double factor) : LevelChange
     {
         internal override void Apply()
         {
             for (var i = 0; i < cells.Length; i++)
             {
-                cells[i].Target = targets[i];
+                cells[i].Set(units[i], factor);
             }
         }
     }

@@ -11,6 +11,15 @@ sealed class LinkCell(int from, int to, float initial) : GainRamp(initial)
     public int From { get; } = from;
 
     public int To { get; } = to;
+
+    /// <summary>What it would be where the link's factor is 1: the pan's, or the map's.</summary>
+    public double Unit { get; private set; }
+
+    /// <summary>The link's factor.</summary>
+    public double Factor { get; private set; }
+
+    /// <summary>What it goes to. Engine thread.</summary>
+    public void Set(double unit, double factor) => (Unit, Factor, Target) = (unit, factor, (float)(unit * factor));
 }
 
 /// <summary>Room in which links compute, one after the other: a thousand of them share it, so that what each keeps lies close together.</summary>
@@ -75,11 +84,17 @@ sealed class LinkNode
         }
     }
 
+    /// <summary>Its cells.</summary>
+    public LinkCell[] Cells => _cells;
+
     /// <summary>True once it has failed: it gives nothing from then on.</summary>
     public bool IsBroken { get; private set; }
 
     /// <summary>Momentary loudness of what it gives, LUFS.</summary>
     public double Momentary => _meter?.Momentary ?? double.NegativeInfinity;
+
+    /// <summary>What makes it quieter for as long as that sounds, or null.</summary>
+    public MixDims? Dims { get; set; }
 
     /// <summary>Takes what a plan wants of it: these cells, and this chain on the way.</summary>
     public void Take(LinkCell[] cells, ChainRun? chain) => (_cells, _chain) = (cells, chain);
@@ -111,7 +126,7 @@ sealed class LinkNode
         var (frame, hop) = (work.Frame, work.Hop);
         if (_chain is null && _reader.IsDirect)
         {
-            AddDirect(sums, hop);
+            AddDirect(sums, frame, hop);
             return;
         }
 
@@ -135,9 +150,10 @@ sealed class LinkNode
         _chain?.Process(blocks[0], _channels > 1 ? blocks[1] : default(Span<float>));
         var (before, after) = isKnown ? _reader.From.Energy : Weigh(hop);
         var (sumBefore, sumAfter) = (0.0, 0.0);
+        var dim = DimAt(frame);
         foreach (var cell in _cells)
         {
-            var gain = Add(cell, sums[cell.To], blocks[cell.From]);
+            var gain = Add(cell, sums[cell.To], blocks[cell.From], dim);
             sumBefore += EnergyOf(before, cell.From) * gain * gain;
             sumAfter += EnergyOf(after, cell.From) * gain * gain;
         }
@@ -145,14 +161,15 @@ sealed class LinkNode
         Measure(sumBefore, sumAfter, hop);
     }
 
-    private void AddDirect(float[][] sums, HopSplit hop)
+    private void AddDirect(float[][] sums, long frame, HopSplit hop)
     {
         var from = _reader.From;
+        var dim = DimAt(frame);
         var (before, after) = (0.0, 0.0);
         var isKnown = from.IsMeasured;
         foreach (var cell in _cells)
         {
-            var gain = Add(cell, sums[cell.To], from.Now(cell.From));
+            var gain = Add(cell, sums[cell.To], from.Now(cell.From), dim);
             if (isKnown)
             {
                 before += EnergyOf(from.Energy.Before, cell.From) * gain * gain;
@@ -170,13 +187,16 @@ sealed class LinkNode
             var weighed = Weigh(hop);
             foreach (var cell in _cells)
             {
-                before += EnergyOf(weighed.Before, cell.From) * cell.Current * cell.Current;
-                after += EnergyOf(weighed.After, cell.From) * cell.Current * cell.Current;
+                var gain = cell.Current * (dim.IsEmpty ? 1 : dim[AudioFormat.BlockFrames / 2]);
+                before += EnergyOf(weighed.Before, cell.From) * gain * gain;
+                after += EnergyOf(weighed.After, cell.From) * gain * gain;
             }
         }
 
         Measure(before, after, hop);
     }
+
+    private ReadOnlySpan<float> DimAt(long frame) => Dims is null ? default : Dims.At(frame);
 
     // Only what is metered is weighed.
     private (KEnergy Before, KEnergy After) Weigh(HopSplit hop)
@@ -210,11 +230,16 @@ sealed class LinkNode
     }
 
     // The factor at the block's middle stands for the block in the meter; the sound itself gets every frame's own.
-    private float Add(LinkCell cell, Span<float> sum, ReadOnlySpan<float> samples)
+    private float Add(LinkCell cell, Span<float> sum, ReadOnlySpan<float> samples, ReadOnlySpan<float> dim)
     {
-        if (!cell.IsSettled)
+        if (!cell.IsSettled || (!dim.IsEmpty && cell.Target != 0))
         {
             cell.Fill(_room.Factors);
+            if (!dim.IsEmpty)
+            {
+                Mixdown.Scale(_room.Factors, dim);
+            }
+
             Mixdown.Add(sum, samples, _room.Factors);
             return _room.Factors[AudioFormat.BlockFrames / 2];
         }

@@ -20,6 +20,7 @@ public sealed class MixEngine
     private readonly ConcurrentQueue<Command> _commands = new();
     private readonly Exits _exits = new();
     private readonly Taps _taps = new();
+    private readonly LevelOrders _orders = new();
     private EnginePlan? _leaving;
     private int _opened;
     private Command? _head;
@@ -78,6 +79,13 @@ public sealed class MixEngine
     /// <param name="notBefore">Engine frame before which it does not take effect.</param>
     public void Post(LevelChange change, long notBefore = 0) => _commands.Enqueue(new Command.Level(notBefore, change));
 
+    /// <summary>Brings sends to other levels at a frame, ahead of it. Any thread.</summary>
+    public void Post(LevelOrder order)
+    {
+        ArgumentNullException.ThrowIfNull(order);
+        _orders.Add(order);
+    }
+
     /// <summary>
     /// Makes this the plan by a crossfade of <see cref="CrossfadeFrames"/>: both plans are computed meanwhile, and each mix, each
     /// cable and each point of the computer rises out of the one that it follows. Equal gain: what both have in common keeps its level.
@@ -110,6 +118,7 @@ public sealed class MixEngine
     public void ProcessBlock()
     {
         TakeCommands();
+        _orders.GoOn(_plan, _frame);
         var hop = HopSplit.At(_hopPosition, AudioFormat.BlockFrames);
         _exits.Begin(_leaving is null ? null : _opened, CrossfadeFrames);
         if (_leaving is { } leaving)
@@ -203,14 +212,7 @@ public sealed class MixEngine
                     ResetMeters();
                     break;
                 case Command.Restart restart:
-                    foreach (var source in _plan.Sources)
-                    {
-                        if (source.Id == restart.Source)
-                        {
-                            source.Inlet?.Restart();
-                        }
-                    }
-
+                    _plan.Restart(restart.Source);
                     break;
             }
 

@@ -70,10 +70,10 @@ sealed class PlanLinks
                 continue;
             }
 
-            var (cells, targets) = CellsOf(link, before, before is null && begins(link));
+            var (cells, units) = CellsOf(link, before, before is null && begins(link));
             var node = old ?? new LinkNode(link.Via ?? link.To, _room, cells, from, delay, isMetered: link.Via is SendPoint);
             _nodes[i] = node;
-            _settings.Add(node, new Setting(cells, targets, from, delay, late, chain));
+            _settings.Add(node, new Setting(cells, units, link.Factor, from, delay, late, chain));
         }
     }
 
@@ -111,10 +111,10 @@ sealed class PlanLinks
         }
 
         var cells = _settings[node].Cells;
-        var targets = new float[cells.Length];
+        var units = new double[cells.Length];
         for (var i = 0; i < cells.Length; i++)
         {
-            targets[i] = TargetOf(map, cells[i].From, cells[i].To, factor);
+            units[i] = UnitOf(map, cells[i].From, cells[i].To);
         }
 
         foreach (var cell in map.Cells)
@@ -125,7 +125,7 @@ sealed class PlanLinks
             }
         }
 
-        return new LevelChange.OfLink(cells, targets);
+        return new LevelChange.OfLink(cells, units, factor);
     }
 
     /// <summary>Engine thread, before it is this plan's turn: what it reads later is kept from now on. True once all of that is there.</summary>
@@ -163,7 +163,7 @@ sealed class PlanLinks
             node.Take(setting.Cells, setting.Chain);
             for (var i = 0; i < setting.Cells.Length; i++)
             {
-                setting.Cells[i].Target = setting.Targets[i];
+                setting.Cells[i].Set(setting.Units[i], setting.Factor);
             }
         }
     }
@@ -182,7 +182,7 @@ sealed class PlanLinks
             {
                 foreach (var cell in setting.Cells)
                 {
-                    cell.Target = 0;
+                    cell.Set(0, 0);
                 }
 
                 silent &= node.IsSilent;
@@ -200,7 +200,7 @@ sealed class PlanLinks
     private static bool IsComputedHere(Link link) => link.To is CablePoint or DevicePoint or AppPoint or SourcePoint { Tap: Tap.Raw } or MixPoint { Tap: Tap.Raw };
 
     // Cells that the link had and has no more fade out.
-    private static (LinkCell[] Cells, float[] Targets) CellsOf(Link link, Setting? before, bool begins)
+    private static (LinkCell[] Cells, double[] Units) CellsOf(Link link, Setting? before, bool begins)
     {
         ReadOnlySpan<LinkCell> old = before?.Cells;
         ReadOnlySpan<Cell> map = link.Map.Cells.AsSpan();
@@ -210,11 +210,11 @@ sealed class PlanLinks
             gone += Has(map, cell) ? 0 : 1;
         }
 
-        var (cells, targets) = (new LinkCell[map.Length + gone], new float[map.Length + gone]);
+        var (cells, units) = (new LinkCell[map.Length + gone], new double[map.Length + gone]);
         for (var i = 0; i < map.Length; i++)
         {
-            targets[i] = (float)(map[i].Gain * link.Factor);
-            cells[i] = Find(old, map[i].From, map[i].To) ?? new LinkCell(map[i].From, map[i].To, begins ? targets[i] : 0);
+            units[i] = map[i].Gain;
+            cells[i] = Find(old, map[i].From, map[i].To) ?? new LinkCell(map[i].From, map[i].To, begins ? (float)(map[i].Gain * link.Factor) : 0);
         }
 
         foreach (var cell in old)
@@ -225,7 +225,7 @@ sealed class PlanLinks
             }
         }
 
-        return (cells, targets);
+        return (cells, units);
     }
 
     private static bool Has(ReadOnlySpan<Cell> map, LinkCell cell)
@@ -254,20 +254,20 @@ sealed class PlanLinks
         return null;
     }
 
-    private static float TargetOf(ChannelMap map, int from, int to, double factor)
+    private static double UnitOf(ChannelMap map, int from, int to)
     {
         foreach (var cell in map.Cells)
         {
             if (cell.From == from && cell.To == to)
             {
-                return (float)(cell.Gain * factor);
+                return cell.Gain;
             }
         }
 
         return 0;
     }
 
-    private sealed record Setting(LinkCell[] Cells, float[] Targets, Outlet From, int Delay, bool IsLate, ChainRun? Chain)
+    private sealed record Setting(LinkCell[] Cells, double[] Units, double Factor, Outlet From, int Delay, bool IsLate, ChainRun? Chain)
     {
         /// <summary>True where it reads and processes just so.</summary>
         public bool IsOf(Outlet from, int delay, bool isLate, ChainRun? chain) =>

@@ -43,13 +43,13 @@ static class Cuts
 
     /// <summary>
     /// What ends one way and leaves another as it is: of all that only the first goes through, what takes the fewest others with it, and of those what is
-    /// nearest to where both meet.
+    /// nearest to where both meet. Before a place where the sound comes together from elsewhere, too, nothing ends it.
     /// </summary>
-    public static Fix? Apart(SoundPath way, SoundPath other, Situation s)
+    public static Fix? Apart(SoundPath way, SoundPath other, Situation s, Predicate<Point> comesTogether)
     {
         for (var breadth = 0; breadth <= Widest; breadth++)
         {
-            foreach (var link in Apart(way, other))
+            foreach (var link in Apart(way, other, comesTogether))
             {
                 if (Breadth(link) == breadth && Of(link, s) is { } fix)
                 {
@@ -62,15 +62,21 @@ static class Cuts
     }
 
     /// <summary>The same for all sounds that go both ways: what is nearest to where they meet.</summary>
-    public static Fix? ApartForAll(SoundPath way, SoundPath other, Situation s) => Apart(way, other).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
+    public static Fix? ApartForAll(SoundPath way, SoundPath other, Situation s, Predicate<Point> comesTogether) =>
+        Apart(way, other, comesTogether).Select(l => Of(l, s)).FirstOrDefault(f => f is not null);
 
-    private static IEnumerable<Link> Apart(SoundPath way, SoundPath other)
+    private static IEnumerable<Link> Apart(SoundPath way, SoundPath other, Predicate<Point> comesTogether)
     {
         for (var i = way.Links.Length - 1; i >= 0; i--)
         {
             if (!IsOn(other, way.Links[i]))
             {
                 yield return way.Links[i];
+            }
+
+            if (comesTogether(way.Links[i].From))
+            {
+                yield break;
             }
         }
     }

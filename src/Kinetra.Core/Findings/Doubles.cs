@@ -21,6 +21,7 @@ static class Doubles
     public static IEnumerable<Finding> In(Situation s)
     {
         var all = new Dictionary<(Point, Point, Point, bool), Alike>();
+        var together = s.Spread.Meetings.Select(m => (m.Origin, m.At)).ToHashSet();
         foreach (var meeting in s.Spread.Meetings)
         {
             for (var w = 1; w < meeting.Ways.Length; w++)
@@ -43,10 +44,10 @@ static class Doubles
             }
         }
 
-        return all.Select(g => Told(g.Key, g.Value, s)).OrderByDescending(f => f.Level).Select(f => f.Finding);
+        return all.Select(g => Told(g.Key, g.Value, s, together)).OrderByDescending(f => f.Level).Select(f => f.Finding);
     }
 
-    private static (double Level, Finding Finding) Told((Point About, Point One, Point Other, bool IsRaw) cause, Alike same, Situation s)
+    private static (double Level, Finding Finding) Told((Point About, Point One, Point Other, bool IsRaw) cause, Alike same, Situation s, HashSet<(Origin, Point)> together)
     {
         var (meeting, two) = same.Loudest;
         var isRaw = cause.IsRaw;
@@ -57,8 +58,8 @@ static class Doubles
         var areParallel = cause.One == cause.Other && !ReferenceEquals(two.Louder.Links[^1], two.Other.Links[^1]);
         Fix?[] apart = areParallel ? [Cuts.Of(two.Other.Links[^1], s), Cuts.Of(two.Louder.Links[^1], s)]
             : sounds.Count > 1
-            ? [Cuts.ApartForAll(two.Other, two.Louder, s), Cuts.ApartForAll(two.Louder, two.Other, s)]
-            : [Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Other, d.Two.Louder, s))]), Cuts.Together([.. places.Select(d => Cuts.Apart(d.Two.Louder, d.Two.Other, s))])];
+            ? [Cuts.ApartForAll(two.Other, two.Louder, s, AnyTogether), Cuts.ApartForAll(two.Louder, two.Other, s, AnyTogether)]
+            : [Cuts.Together([.. same.Pairs.Select(d => Apart(d.Meeting, d.Two.Other, d.Two.Louder))]), Cuts.Together([.. same.Pairs.Select(d => Apart(d.Meeting, d.Two.Louder, d.Two.Other))])];
         return (two.LevelDecibels, new Finding(
             isRaw ? FindingKind.RawBeside : FindingKind.Twice,
             $"{(isRaw ? "raw" : "twice")} {cause.About} {cause.One} {cause.Other}",
@@ -66,6 +67,10 @@ static class Doubles
             Sentence(Situation.Listed(sounds), sounds.Count > 1, Situation.Listed([.. places.Select(d => s.NameOf(d.Meeting.At))]), meeting, two, isRaw, s),
             [.. places.Select(d => Seen(d.Meeting.At)), .. origins.Select(o => s.SourceOf(o) is { } source ? new SourcePoint(source.Id) : o.Point).Distinct()],
             [.. apart.OfType<Fix>().DistinctBy(f => f.Label).OrderBy(Cuts.Breadth)]));
+
+        bool AnyTogether(Point at) => origins.Exists(o => together.Contains((o, at)));
+
+        Fix? Apart(Meeting of, SoundPath way, SoundPath other) => Cuts.Apart(way, other, s, at => together.Contains((of.Origin, at)));
     }
 
     /// <summary>All that has one cause. There can be a thousand of them: each is looked at once.</summary>
@@ -79,6 +84,9 @@ static class Doubles
 
         /// <summary>The first for each place.</summary>
         public List<(Meeting Meeting, SoundDouble Two)> Places { get; } = [];
+
+        /// <summary>Those, and what else comes twice with the first at its place: what ends the one may leave the other.</summary>
+        public List<(Meeting Meeting, SoundDouble Two)> Pairs { get; } = [];
 
         public void Add(Meeting meeting, SoundDouble two)
         {
@@ -96,11 +104,17 @@ static class Doubles
             {
                 if (place.Meeting.At == meeting.At)
                 {
+                    if (ReferenceEquals(place.Meeting, meeting))
+                    {
+                        Pairs.Add((meeting, two));
+                    }
+
                     return;
                 }
             }
 
             Places.Add((meeting, two));
+            Pairs.Add((meeting, two));
         }
     }
 

@@ -83,6 +83,7 @@ sealed class Survey
             EverythingElseInput => "everything else that plays",
             BrowserInput input => input.Label,
             SoundFileInput => "a sound file",
+            PadsInput => "pads",
             _ => "",
         };
         return new Start(source.Id, new SourcePoint(source.Id), source.Name, from, TicksOf(new SourcePoint(source.Id), source.Chain));

@@ -149,15 +149,21 @@ public static class ByRouting
     private static Verdict Alone(Source source, Situation s)
     {
         var point = new SourcePoint(source.Id);
+        if (!s.Rig.Tracks.IsEmpty && !s.Rig.Tracks.Any(t => t.Armed && t.Takes is SourcePoint takes && takes.Id == source.Id))
+        {
+            return new(PromiseState.Broken, "No track that is planned and armed takes it.", [point], []);
+        }
+
+        var recorded = s.Rig.Tracks.IsEmpty ? "A take records every source on a track of its own" : "A track of its own is planned for it";
         if (source.Input is not (DeviceInput or AppInput { Port: not null }))
         {
-            return Verdict.Kept("A take records every source on a track of its own.", point);
+            return Verdict.Kept($"{recorded}.", point);
         }
 
         var own = Beginnings.Of(source, s).ToHashSet();
         var others = s.Passage.Into(point).Where(o => !own.Contains(o) && s.Spread.Origins.Contains(o)).Select(s.NameOf).Distinct().Order(StringComparer.Ordinal).ToList();
         return others.Count == 0
-            ? Verdict.Kept("A take records every source on a track of its own, and nothing else comes onto this one.", point)
+            ? Verdict.Kept($"{recorded}, and nothing else comes onto it.", point)
             : new(PromiseState.Broken, $"{Situation.Listed(others)} {(others.Count == 1 ? "comes" : "come")} onto its track too: {Way()}.", [point], []);
 
         string Way()

@@ -13,6 +13,9 @@ public sealed record Rig
     /// <summary>A rig with nothing in it.</summary>
     public static readonly Rig Empty = new();
 
+    /// <summary>What something is called that the rig does not have.</summary>
+    public const string Unknown = "Something";
+
     /// <summary>All sources, in the order in which they are shown. At most <see cref="RigLimits.Sources"/>.</summary>
     public ImmutableArray<Source> Sources { get; init; } = [];
 
@@ -27,6 +30,18 @@ public sealed record Rig
 
     /// <summary>What is said about who hears what, and watched. At most <see cref="RigLimits.Promises"/>.</summary>
     public ImmutableArray<Promise> Promises { get; init; } = [];
+
+    /// <summary>All sets of pads, in the order in which they are shown. At most <see cref="RigLimits.PadSets"/>.</summary>
+    public ImmutableArray<PadSet> PadSets { get; init; } = [];
+
+    /// <summary>What happens in a show that follows an order. At most <see cref="RigLimits.Cues"/>.</summary>
+    public ImmutableArray<Cue> Cues { get; init; } = [];
+
+    /// <summary>What a take records, each on a track of its own, in order; none: every mix and every source. At most <see cref="RigLimits.Tracks"/>.</summary>
+    public ImmutableArray<PlannedTrack> Tracks { get; init; } = [];
+
+    /// <summary>What holds for all takes.</summary>
+    public Recording Recording { get; init; } = Recording.Usual;
 
     /// <summary>What was found and accepted. At most <see cref="RigLimits.Accepted"/>.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];
@@ -87,6 +102,34 @@ public sealed record Rig
         return null;
     }
 
+    /// <summary>The set of pads of that id, or null.</summary>
+    public PadSet? Find(PadSetId id)
+    {
+        foreach (var set in PadSets)
+        {
+            if (set.Id == id)
+            {
+                return set;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>The pad of that id with the set that it lies in, or null.</summary>
+    public (PadSet Set, Pad Pad)? Find(PadId id)
+    {
+        foreach (var set in PadSets)
+        {
+            if (set.Find(id) is { } pad)
+            {
+                return (set, pad);
+            }
+        }
+
+        return null;
+    }
+
     /// <summary>The send of a source in a mix, or null where either is unknown.</summary>
     public Send? Find(MixId mix, SourceId source)
     {
@@ -109,6 +152,9 @@ public sealed record Rig
 
     /// <summary>The same rig with one cable replaced by the one of the same id.</summary>
     public Rig With(Cable cable) => this with { Cables = Replace(Cables, cable, c => c.Id == cable.Id) };
+
+    /// <summary>The same rig with one set of pads replaced by the one of the same id.</summary>
+    public Rig With(PadSet set) => this with { PadSets = Replace(PadSets, set, s => s.Id == set.Id) };
 
     /// <summary>The same rig with one send of one mix replaced.</summary>
     public Rig With(MixId mix, Send send)
@@ -146,7 +192,7 @@ public sealed record Rig
         _ => false,
     };
 
-    /// <summary>What a person calls a point; of something that the rig does not have, "Something".</summary>
+    /// <summary>What a person calls a point; of something that the rig does not have, <see cref="Unknown"/>.</summary>
     public string NameOf(Point point) => point switch
     {
         SourcePoint source => Find(source.Id)?.Name,
@@ -154,7 +200,7 @@ public sealed record Rig
         CablePoint cable => Find(cable.Id)?.Name,
         SendPoint send when Find(send.Source) is { } source && Find(send.Mix) is { } mix => $"{source.Name} in {mix.Name}",
         _ => null,
-    } ?? "Something";
+    } ?? Unknown;
 
     /// <summary>All that sounds go through: as <see cref="Chains"/>, with what holds sources back.</summary>
     [JsonIgnore]

@@ -33,6 +33,30 @@ public static class RigLimits
     /// <summary>The most promises.</summary>
     public const int Promises = 64;
 
+    /// <summary>The most sets of pads, and the most pads of one set and of all.</summary>
+    public const int PadSets = 32, PadsOfSet = 100, Pads = 500;
+
+    /// <summary>The longest pad, ms: a quarter of an hour. The shortest, ms.</summary>
+    public const double LongestPad = 900_000, ShortestPad = 20;
+
+    /// <summary>The most cues, and the most that one does.</summary>
+    public const int Cues = 300, CueActs = 16, CueLevels = 512;
+
+    /// <summary>The longest notes of a cue, in characters.</summary>
+    public const int CueNotes = 1_000;
+
+    /// <summary>The longest wait and the longest fade of a cue, ms.</summary>
+    public const double CueWait = 3_600_000, CueFade = 600_000;
+
+    /// <summary>The most planned tracks, and the longest name of a file, in characters.</summary>
+    public const int Tracks = 128, FileNameLength = 60;
+
+    /// <summary>The longest fade of a pad, ms.</summary>
+    public const double PadFade = 30_000;
+
+    /// <summary>By how much a pad makes all else quieter at most, dB.</summary>
+    public const double PadDim = 60;
+
     /// <summary>The most findings that are accepted.</summary>
     public const int Accepted = 256;
 

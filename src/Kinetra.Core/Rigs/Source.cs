@@ -47,6 +47,7 @@ public enum SourceKind
 [JsonDerivedType(typeof(DeviceInput), "device")]
 [JsonDerivedType(typeof(AppInput), "app")]
 [JsonDerivedType(typeof(EverythingElseInput), "everythingElse")]
+[JsonDerivedType(typeof(PadsInput), "pads")]
 public abstract record SourceInput
 {
     /// <summary>True where its sound comes from another point of the signal, false where something gives it samples.</summary>
@@ -153,6 +154,9 @@ public sealed record EverythingElseInput(bool StillPlays = true, bool LoopAllowe
     /// <inheritdoc/>
     public override SourceInput? Looping(bool allowed) => this with { LoopAllowed = allowed };
 }
+
+/// <summary>Pads: those of the show that are played through this source.</summary>
+public sealed record PadsInput : SourceInput;
 
 /// <summary>The picture beside a source's name.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<SourceIcon>))]

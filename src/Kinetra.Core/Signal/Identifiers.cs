@@ -93,6 +93,54 @@ public readonly record struct PromiseId(string Value)
     public override string ToString() => Value;
 }
 
+/// <summary>Names one pad within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(PadIdJson))]
+public readonly record struct PadId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static PadId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one set of pads within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(PadSetIdJson))]
+public readonly record struct PadSetId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static PadSetId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one cue within a show, for ever.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(CueIdJson))]
+public readonly record struct CueId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static CueId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
+/// <summary>Names one planned track within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(TrackIdJson))]
+public readonly record struct TrackId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static TrackId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
 /// <summary>An id is a plain string in JSON.</summary>
 public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
     where T : struct
@@ -132,3 +180,15 @@ public sealed class ProcessorIdJson() : IdJson<ProcessorId>(value => new(value))
 
 /// <summary>A <see cref="PromiseId"/> in JSON.</summary>
 public sealed class PromiseIdJson() : IdJson<PromiseId>(value => new(value));
+
+/// <summary>A <see cref="PadId"/> in JSON.</summary>
+public sealed class PadIdJson() : IdJson<PadId>(value => new(value));
+
+/// <summary>A <see cref="PadSetId"/> in JSON.</summary>
+public sealed class PadSetIdJson() : IdJson<PadSetId>(value => new(value));
+
+/// <summary>A <see cref="CueId"/> in JSON.</summary>
+public sealed class CueIdJson() : IdJson<CueId>(value => new(value));
+
+/// <summary>A <see cref="TrackId"/> in JSON.</summary>
+public sealed class TrackIdJson() : IdJson<TrackId>(value => new(value));

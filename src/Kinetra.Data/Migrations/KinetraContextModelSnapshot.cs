@@ -357,6 +357,13 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("bigint")
                         .HasColumnName("frames");
 
+                    b.Property<string>("Marks")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("marks")
+                        .HasDefaultValueSql("'[]'");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasMaxLength(60)
@@ -376,6 +383,10 @@ namespace Kinetra.Data.Migrations
                         .HasMaxLength(20)
                         .HasColumnType("character varying(20)")
                         .HasColumnName("state");
+
+                    b.Property<string>("Verdict")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("verdict");
 
                     b.HasKey("Id")
                         .HasName("pk_takes");
@@ -409,6 +420,14 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("text")
                         .HasColumnName("file_name");
 
+                    b.Property<string>("Form")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasDefaultValue("Wav24")
+                        .HasColumnName("form");
+
                     b.Property<string>("Gaps")
                         .IsRequired()
                         .ValueGeneratedOnAdd()
@@ -419,6 +438,10 @@ namespace Kinetra.Data.Migrations
                     b.Property<bool>("IsMix")
                         .HasColumnType("boolean")
                         .HasColumnName("is_mix");
+
+                    b.Property<bool>("IsVoice")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_voice");
 
                     b.Property<long>("LostFrames")
                         .HasColumnType("bigint")

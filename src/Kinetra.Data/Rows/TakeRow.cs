@@ -1,3 +1,5 @@
+using Kinetra.Core.Takes;
+
 namespace Kinetra.Data.Rows;
 
 /// <summary>What has become of a take.</summary>
@@ -37,6 +39,18 @@ public sealed class TakeRow
     /// <summary>Why it ended, where that was not a person's wish.</summary>
     public string? EndedBecause { get; set; }
 
+    /// <summary>The moments that were marked, in order.</summary>
+    public List<TakeMark> Marks
+    {
+        get;
+
+        // As with gaps.
+        set => field = [.. value?.OfType<TakeMark>() ?? []];
+    } = [];
+
+    /// <summary>What was found out when its files were read last; null: they were not.</summary>
+    public TakeVerdict? Verdict { get; set; }
+
     /// <summary>Its tracks, in order.</summary>
     public List<TrackRow> Tracks { get; set; } = [];
 }
@@ -56,14 +70,20 @@ public sealed class TrackRow
     /// <summary>The name of what it recorded.</summary>
     public required string Name { get; set; }
 
-    /// <summary>True: a mix. False: a source.</summary>
+    /// <summary>True: a mix. False: anything else.</summary>
     public required bool IsMix { get; set; }
+
+    /// <summary>True: somebody should be heard on it.</summary>
+    public bool IsVoice { get; set; }
 
     /// <summary>What it recorded, as a point is written; null in takes from before that was kept.</summary>
     public string? Point { get; set; }
 
     /// <summary>1 or 2.</summary>
     public required int Channels { get; set; }
+
+    /// <summary>What its file is written as, as <see cref="Core.Rigs.TakeForm"/> has it.</summary>
+    public string Form { get; set; } = nameof(Core.Rigs.TakeForm.Wav24);
 
     /// <summary>The file's name within the take's folder.</summary>
     public required string FileName { get; set; }
@@ -89,6 +109,12 @@ public sealed class TrackRow
 /// <param name="Frames">For how long, frames at 48 kHz.</param>
 /// <param name="Words">Why, in words.</param>
 public sealed record TrackGap(long Start, long Frames, string Words);
+
+/// <summary>A moment of a take that somebody, a cue, or the program itself has marked.</summary>
+/// <param name="Frame">Which frame of the take, at 48 kHz.</param>
+/// <param name="Words">At most 60 characters; may be empty.</param>
+/// <param name="ByProgram">True: nobody asked for it; something happened that a person should look at.</param>
+public sealed record TakeMark(long Frame, string Words, bool ByProgram = false);
 
 /// <summary>One setting of the installation.</summary>
 public sealed class SettingRow

@@ -67,9 +67,11 @@ public static class Commands
                 return null;
             },
         };
+        var cues = new Option<string?>("--cues") { Description = "When hands go on in the show's list of cues, seconds: \"0, 12.5, 30\"." };
+        var sounds = new Option<string?>("--sounds") { Description = "The folder with the files that its pads were made of; they are found by their content." };
         var command = new Command("render", "Runs a show without a clock, as fast as the machine can, and writes what each listener hears.")
         {
-            show, inputs, folder, format, bits, sources, seconds,
+            show, inputs, folder, format, bits, sources, seconds, cues, sounds,
         };
         command.SetAction(parsed => RenderCommand.Run(
             new RenderOrder(
@@ -79,7 +81,9 @@ public static class Commands
                 parsed.GetValue(format),
                 parsed.GetRequiredValue(bits),
                 parsed.GetValue(sources),
-                parsed.GetValue(seconds)),
+                parsed.GetValue(seconds),
+                parsed.GetValue(cues),
+                parsed.GetValue(sounds)),
             parsed.InvocationConfiguration.Output,
             parsed.InvocationConfiguration.Error));
         return command;

@@ -15,7 +15,7 @@ namespace Kinetra.Server.CommandLine;
 
 /// <summary>What is to be rendered.</summary>
 sealed record RenderOrder(
-    string Show, IReadOnlyList<string> Inputs, string Folder, SoundFormat Format, string Bits, bool Sources, double? Seconds);
+    string Show, IReadOnlyList<string> Inputs, string Folder, SoundFormat Format, string Bits, bool Sources, double? Seconds, string? Cues = null, string? Sounds = null);
 
 /// <summary>What a source played.</summary>
 /// <param name="Source">Its name.</param>
@@ -80,12 +80,14 @@ static class RenderCommand
         var kind = KindOf(order);
         var files = Open(show.Rig, order.Inputs, opened);
         var practice = Practice(show.Rig, files);
-        var (inlets, inputs) = InletsOf(show.Rig, files, practice.State);
-        var frames = Length(order, files.Values.Select(f => f.Inlet));
+        var pads = RenderPads.Of(order, show.Rig);
+        var (inlets, inputs) = InletsOf(show.Rig, files, practice.State, pads);
+        var frames = Length(order, files.Values.Select(f => f.Inlet), pads.End);
         CheckRoom(order, show.Rig, frames);
         Directory.CreateDirectory(order.Folder);
         var plan = EnginePlan.Build(Filed(show.Rig, files), s => inlets[s.Id], null, gear: practice);
         var engine = new MixEngine(plan);
+        pads.Prepare(show.Rig, plan);
         var tracks = Tracks(order, show.Rig, engine, kind, frames);
         try
         {
@@ -94,6 +96,7 @@ static class RenderCommand
             var told = 0L;
             for (var done = 0L; done < total;)
             {
+                pads.GiveUntil((done + BlocksPerPiece) * AudioFormat.BlockFrames, engine);
                 for (var piece = Math.Min(BlocksPerPiece, total - done); piece > 0; piece--, done++)
                 {
                     engine.ProcessBlock();
@@ -207,7 +210,7 @@ static class RenderCommand
 
     // What has no file is silent.
     private static (Dictionary<SourceId, IInlet> Inlets, IReadOnlyList<RenderedInput> Inputs) InletsOf(
-        Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files, GearState gear)
+        Rig rig, Dictionary<SourceId, (string Path, FileInlet Inlet)> files, GearState gear, RenderPads pads)
     {
         var inlets = new Dictionary<SourceId, IInlet>();
         var inputs = new List<RenderedInput>();
@@ -219,6 +222,7 @@ static class RenderCommand
                 (_, CableInput cable) => (new SilentInlet(), $"cable {rig.Find(cable.Cable)!.Name}"),
                 (_, DeviceInput device) when gear.Find(device.Device) is { } known => (new SilentInlet(), $"practice device {known.Name}"),
                 (_, AppInput app) when gear.Find(app.App) is { } known => (new SilentInlet(), $"practice program {known.Name}"),
+                (_, PadsInput) => (pads.Inlet(source.Id), "pads"),
                 (_, EverythingElseInput) => (new SilentInlet(), "everything else of the practice computer"),
                 _ => (new SilentInlet(), "silence"),
             };
@@ -229,7 +233,7 @@ static class RenderCommand
         return (inlets, inputs);
     }
 
-    private static long Length(RenderOrder order, IEnumerable<FileInlet> files)
+    private static long Length(RenderOrder order, IEnumerable<FileInlet> files, long pads)
     {
         if (order.Seconds is { } seconds)
         {
@@ -239,10 +243,10 @@ static class RenderCommand
         }
 
         // What a file states of its length may be anything; what is really in it counts.
-        var longest = files.Select(f => f.CountFrames((long)(MaxSeconds * AudioFormat.SampleRate))).Append(0).Max();
+        var longest = files.Select(f => f.CountFrames((long)(MaxSeconds * AudioFormat.SampleRate))).Append(pads).Max();
         return longest switch
         {
-            0 => throw new RenderException(new RigProblem("--seconds", "How long it should be is not known.", "a number of seconds, or files with sound in them")),
+            0 => throw new RenderException(new RigProblem("--seconds", "How long it should be is not known.", "a number of seconds, cues, or files with sound in them")),
             > (long)(MaxSeconds * AudioFormat.SampleRate) => throw new RenderException(new RigProblem("--input", "A file is longer than a day.", "--seconds, at most 86400, to render a part of it")),
             _ => longest,
         };

@@ -40,7 +40,7 @@ public static class Application
     }
 
     // Beside the sources while it is developed, beside the program once it is installed.
-    private static string ContentRoot()
+    internal static string ContentRoot()
     {
         var folder = new DirectoryInfo(AppContext.BaseDirectory);
         while (folder is not null && !Directory.Exists(Path.Combine(folder.FullName, "wwwroot")))
@@ -126,6 +126,7 @@ public static class Application
         foreach (var feature in IFeature.All)
         {
             feature.MapTo(api);
+            feature.MapBeside(app);
         }
     }
 }

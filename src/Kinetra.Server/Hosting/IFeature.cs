@@ -16,6 +16,11 @@ public interface IFeature
     {
     }
 
+    /// <summary>Says where other programs reach it, beside <c>/api</c>.</summary>
+    void MapBeside(IEndpointRouteBuilder routes)
+    {
+    }
+
     /// <summary>All of them, by name, so that every start is the same.</summary>
     static IReadOnlyList<IFeature> All { get; } =
     [

@@ -87,13 +87,14 @@ static class OpenApi
                 schema.MaxLength = Secret.MaxLength;
             }
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
-                || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId))
+                || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId)
+                || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId))
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Pattern = ShowFileSchema.IdPattern;
             }
             else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType)
-                || type == typeof(Destination) || type == typeof(Wishes) || type == typeof(Device) || type == typeof(DeviceInputChannel))
+                || type == typeof(Destination) || type == typeof(Wishes) || type == typeof(Device) || type == typeof(DeviceInputChannel) || type == typeof(Pad) || type == typeof(PadSet) || type == typeof(Cue))
             {
                 // What the API gives is always whole; defaults are for show files.
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();

@@ -10,13 +10,14 @@ namespace Kinetra.Server.Hosting;
 /// </summary>
 static class PageFiles
 {
-    private const string Page = "/index.html";
     private static readonly FileExtensionContentTypeProvider Types = new();
 
     // What the browser prefers comes first.
     private static readonly (string Name, string Extension)[] Encodings = [("br", ".br"), ("gzip", ".gz")];
 
-    public static void UsePageFiles(this WebApplication app) => app.Use(async (context, next) =>
+    /// <param name="app">The server.</param>
+    /// <param name="page">The page that every place is in.</param>
+    public static void UsePageFiles(this WebApplication app, string page = "/index.html") => app.Use(async (context, next) =>
     {
         var path = context.Request.Path.Value ?? "/";
         var isRead = HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method);
@@ -28,7 +29,7 @@ static class PageFiles
         }
 
         // A place in the page has no dot; what has one is a file, there or not.
-        var name = path.Contains('.', StringComparison.Ordinal) ? path : Page;
+        var name = path.Contains('.', StringComparison.Ordinal) ? path : page;
         if (!await SendAsync(context, app.Environment.WebRootFileProvider, name))
         {
             await next(context);

@@ -19,6 +19,7 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
     // Less is not seen.
     private const double Step = 0.01;
     private static readonly TimeSpan TellsEvery = TimeSpan.FromMilliseconds(100);
+    private static readonly TimeSpan GivesUpWithin = TimeSpan.FromSeconds(5);
 
     private readonly Lock _lock = new();
     private readonly ConcurrentDictionary<JobKind, SemaphoreSlim> _turns = new();
@@ -72,7 +73,7 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
             entry = Enter(kind, of, subject);
         }
 
-        _ = Task.Run(async () =>
+        entry.Doing = Task.Run(async () =>
         {
             try
             {
@@ -114,7 +115,13 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
     public Task StartAsync(CancellationToken cancellationToken) => Task.CompletedTask;
 
     /// <inheritdoc/>
-    public Task StopAsync(CancellationToken cancellationToken) => _ending.CancelAsync();
+    public async Task StopAsync(CancellationToken cancellationToken)
+    {
+        await _ending.CancelAsync();
+
+        // What they read and write is let go of, before what they stand on is.
+        await Task.WhenAny(Task.WhenAll(Volatile.Read(ref _entries).Select(e => e.Doing)), Task.Delay(GivesUpWithin, time, cancellationToken));
+    }
 
     /// <inheritdoc/>
     public void Dispose()
@@ -217,6 +224,8 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
         public CancellationTokenSource Stopping { get; } = new();
 
         public JobOutcome? Outcome { get; set; }
+
+        public Task Doing { get; set; } = Task.CompletedTask;
 
         public void Forget()
         {

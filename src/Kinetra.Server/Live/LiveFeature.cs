@@ -14,7 +14,7 @@ sealed class LiveFeature : IFeature
         services.AddSingleton<LossWatch>().AddHostedService(s => s.GetRequiredService<LossWatch>());
         services.AddSingleton<Kinetra.Gear.Practice.PracticeComputer>().AddSingleton<GearAround>().AddSingleton<GearKept>().AddSingleton<LiveGear>();
         services.AddSingleton<ISoundProvider>(s => s.GetRequiredService<Kinetra.Gear.Practice.PracticeComputer>()).AddSingleton<Absences>();
-        services.AddSingleton<SourceInlets>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>();
+        services.AddSingleton<PadBank>().AddSingleton<SourceInlets>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>();
         services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl")));
         services.AddSingleton<ShowLedger>().AddHostedService<StorageWatch>();
         services.AddSingleton<Turn>().AddSingleton<LiveShow>().AddSingleton<Playing>().AddSingleton<Openings>().AddSingleton<ShowCommands>();

@@ -48,6 +48,9 @@ public sealed class LossWatch(EngineHost host, StartState state, TimeProvider ti
     private static readonly TimeSpan Every = TimeSpan.FromSeconds(1);
     private SoundLoss? _last;
 
+    /// <summary>Sound was lost in the last second.</summary>
+    public event Action<SoundLoss>? Lost;
+
     /// <summary>The last loss since the start, or null.</summary>
     public SoundLoss? Last => Volatile.Read(ref _last);
 
@@ -66,7 +69,9 @@ public sealed class LossWatch(EngineHost host, StartState state, TimeProvider ti
             {
                 var all = nowTimes.All - times.All;
                 var stolen = all > 0 ? (nowTimes.Stolen - times.Stolen) / all : 0;
-                Volatile.Write(ref _last, SoundLoss.Of(time.GetUtcNow(), (nowLate - late) * BlockMilliseconds, stolen, host.Load, host.HasRealTime));
+                var loss = SoundLoss.Of(time.GetUtcNow(), (nowLate - late) * BlockMilliseconds, stolen, host.Load, host.HasRealTime);
+                Volatile.Write(ref _last, loss);
+                Lost?.Invoke(loss);
             }
 
             (late, times) = (nowLate, nowTimes);

@@ -1,18 +1,20 @@
 using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Hands;
 using Kinetra.Core.Planning;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Takes;
 using Kinetra.Data;
 
 namespace Kinetra.Server.Live;
 
 /// <summary>
-/// What the engine is told to play: the show as it is stored, with what somebody only tries (previews) and measures (probes) on top of it.
+/// What the engine is told to play: the show as it is stored, with what somebody only tries (previews), holds and measures (probes) on top of it.
 /// Any thread; nobody waits for a turn.
 /// </summary>
-public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gear)
+public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gear) : IHeldVoices
 {
     /// <summary>The most probes at one time.</summary>
     public const int MaxProbes = 8;
@@ -21,7 +23,10 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
     private ImmutableDictionary<(string Connection, string Target), RigCommand> _previews =
         ImmutableDictionary<(string, string), RigCommand>.Empty;
 
+    private ImmutableArray<Held> _holds = [];
+    private ImmutableHashSet<SourceId> _held = [];
     private ImmutableDictionary<SourceId, IInlet> _probes = ImmutableDictionary<SourceId, IInlet>.Empty;
+    private TakeKeep? _keep;
     private StoredShow? _show;
     private EnginePlan? _posted;
 
@@ -50,6 +55,8 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
         lock (_planning)
         {
             _previews = _previews.Clear();
+            _holds = [];
+            Volatile.Write(ref _held, []);
             inlets.Use(prepared);
             var plan = gear.Serve(EnginePlan.Build(show.Rig, inlets.For, null, _probes, gear.Running));
             host.Engine.PostOpening(plan, _posted!, Succession.Of(_show!.Rig, show.Rig));
@@ -134,6 +141,93 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
         }
     }
 
+    /// <summary>What somebody holds now, the oldest first.</summary>
+    public ImmutableArray<Held> Holds
+    {
+        get
+        {
+            lock (_planning)
+            {
+                return _holds;
+            }
+        }
+    }
+
+    /// <summary>The rig as it is stored, with what a hold would lay over it beside what is held already.</summary>
+    public Rig Over(Hold hold)
+    {
+        lock (_planning)
+        {
+            return Laid([.. _holds, new Held("", hold)], _show!.Rig);
+        }
+    }
+
+    /// <inheritdoc/>
+    public bool IsHeld(SourceId source) => Volatile.Read(ref _held).Contains(source);
+
+    /// <summary>A hand begins to hold something: heard at once, and kept by nobody.</summary>
+    /// <returns>False: it holds it already.</returns>
+    public bool Take(Held held)
+    {
+        lock (_planning)
+        {
+            return !_holds.Contains(held) && Become(_holds.Add(held));
+        }
+    }
+
+    /// <summary>A hand lets go, of one thing or of all that it holds; null: every hand does.</summary>
+    /// <returns>False: it held nothing.</returns>
+    public bool LetGo(string? hand, Hold? hold = null)
+    {
+        lock (_planning)
+        {
+            var left = _holds.RemoveAll(h => (hand is null || h.Hand == hand) && (hold is null || h.Hold == hold));
+            return left.Length != _holds.Length && Become(left);
+        }
+    }
+
+    // What was held and what is held now are levels, of which those count that are another.
+    private bool Become(ImmutableArray<Held> holds)
+    {
+        if (_show is not { } show)
+        {
+            return false;
+        }
+
+        var laid = Hold.Over(show.Rig, _holds.Select(h => h.Hold)).AddRange(Hold.Over(show.Rig, holds.Select(h => h.Hold)));
+        _holds = holds;
+        Volatile.Write(ref _held, Hold.VoicesOf(show.Rig, holds.Select(h => h.Hold)));
+        Play(laid.IsEmpty ? [] : new Several(laid).Levels);
+        return true;
+    }
+
+    /// <summary>A rig with what is held laid over it.</summary>
+    public static Rig Laid(ImmutableArray<Held> holds, Rig rig)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        foreach (var command in Hold.Over(rig, holds.Select(h => h.Hold)))
+        {
+            rig = command.Apply(rig) is CommandResult.Applied applied ? applied.Rig : rig;
+        }
+
+        return rig;
+    }
+
+    /// <summary>From now on what a take takes goes on for it, whatever becomes of the show; null: no longer.</summary>
+    public void Keep(TakeKeep? keep)
+    {
+        lock (_planning)
+        {
+            var wasKept = _show is { } show && _keep is { } before && !ReferenceEquals(before.Over(show.Rig), show.Rig);
+            _keep = keep;
+            inlets.Keep(keep?.Sources ?? []);
+            if (_keep is null && wasKept && _show is not null)
+            {
+                Play(null);
+            }
+        }
+    }
+
     /// <summary>The computer around the show has changed.</summary>
     public void Replan()
     {
@@ -196,6 +290,9 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
             }
         }
 
+        rig = Laid(_holds, rig);
+        _keep = _keep?.Remember(_show.Rig);
+        rig = _keep?.Over(rig) ?? rig;
         if (edits is { } some && ChangesOf(rig, some) is { } changes)
         {
             changes.ForEach(c => host.Engine.Post(c));
@@ -223,3 +320,8 @@ public sealed class Playing(EngineHost host, SourceInlets inlets, GearAround gea
         return changes;
     }
 }
+
+/// <summary>What a hand holds.</summary>
+/// <param name="Hand">Which hand: a window, a message's sender, a second screen.</param>
+/// <param name="Hold">What.</param>
+public sealed record Held(string Hand, Hold Hold);

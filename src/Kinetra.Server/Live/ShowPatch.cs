@@ -10,7 +10,7 @@ namespace Kinetra.Server.Live;
 public sealed record PatchOperation(string Op, string Path, object? Value);
 
 /// <summary>
-/// What makes one document of the live show into the next: sources, mixes, sends and cables that are new, gone or changed, each whole.
+/// What makes one document of the live show into the next: sources, mixes, sends, cables, pads and cues that are new, gone or changed, each whole.
 /// A rig is immutable, so most of it is the same object as before and not looked into.
 /// </summary>
 static class ShowPatch
@@ -31,6 +31,10 @@ static class ShowPatch
 
         Replace("/wishes", before.Wishes, now.Wishes);
         Items("/promises", before.Promises, now.Promises, p => p.Id.Value, null);
+        Items("/padSets", before.PadSets, now.PadSets, p => p.Id.Value, Pads);
+        Items("/cues", before.Cues, now.Cues, c => c.Id.Value, null);
+        Items("/tracks", before.Tracks, now.Tracks, t => t.Id.Value, null);
+        Replace("/recording", before.Recording, now.Recording);
         if (!before.Loops.Select(Told).SequenceEqual(now.Loops.Select(Told)))
         {
             operations.Add(new("replace", "/loops", now.Loops));
@@ -49,6 +53,18 @@ static class ShowPatch
             }
 
             Items($"{path}/sends", old.Sends, mix.Sends, s => s.Source.Value, null);
+            return true;
+        }
+
+        // As with mixes: of a set with the same name, its pads.
+        bool Pads(string path, PadSet old, PadSet set)
+        {
+            if (old.Name != set.Name)
+            {
+                return false;
+            }
+
+            Items($"{path}/pads", old.Pads, set.Pads, p => p.Id.Value, null);
             return true;
         }
 

@@ -88,7 +88,12 @@ public sealed partial class Startup(
         {
             await using (var context = await contexts.CreateDbContextAsync(stoppingToken))
             {
-                await context.Database.MigrateAsync(stoppingToken);
+                // Migrating compares the whole model first, which takes seconds of a start at which there is nothing to migrate.
+                if ((await context.Database.GetPendingMigrationsAsync(stoppingToken)).Any())
+                {
+                    await context.Database.MigrateAsync(stoppingToken);
+                }
+
                 if (await Databases.EncodingAsync(context, stoppingToken) is var encoding and not "UTF8")
                 {
                     throw new NotSupportedException($"The database keeps its texts as {encoding}; allowed: UTF8 (create database … encoding 'UTF8').");
@@ -97,6 +102,14 @@ public sealed partial class Startup(
 
             folder.Ensure();
             await recorder.RecoverAsync(stoppingToken);
+            if (options.FirstShowsFolder is null && !await shows.IsSeededAsync(stoppingToken))
+            {
+                foreach (var made in DemoPads.Sounds)
+                {
+                    await sounds.StoreMadeAsync(made.Name, made.Address, made.File, stoppingToken);
+                }
+            }
+
             await shows.SeedAsync(() => FirstShows.Of(options.FirstShowsFolder), stoppingToken);
             foreach (var damaged in await shows.InspectAsync(stoppingToken))
             {

@@ -2,8 +2,10 @@ using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Features.Chains;
+using Kinetra.Server.Features.Hands;
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Pads;
 using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -21,7 +23,7 @@ namespace Kinetra.Server.Sockets;
 public sealed record ShowNews(long After, long Sequence, ImmutableArray<PatchOperation> Patch, HistoryLine? Step);
 
 /// <summary>Tells every window what has changed.</summary>
-public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience, ILoopAudience, IPresetAudience, IOnAirAudience
+public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudience, ITakeAudience, IMicrophoneAudience, IJobAudience, IGearAudience, IPlayerAudience, IPromiseAudience, ILoopAudience, IPresetAudience, IOnAirAudience, IPadAudience, IHandAudience
 {
     /// <inheritdoc/>
     public void Changed(LiveState? before, LiveState now, Step? step)
@@ -77,7 +79,23 @@ public sealed class HubAudience(Outboxes windows) : IShowAudience, IShowListAudi
     public void OnAirChanged() => windows.Post("on air", w => w.OnAirChanged());
 
     /// <inheritdoc/>
+    public void PadsChanged() => windows.Post("pads", w => w.PadsChanged());
+
+    /// <inheritdoc/>
     public void PresetsChanged() => windows.Post("presets", w => w.PresetsChanged());
+
+    /// <inheritdoc/>
+    public void HandsChanged() => windows.Post("hands", w => w.HandsChanged());
+
+    /// <inheritdoc/>
+    public void SendMoved(SetSend send)
+    {
+        ArgumentNullException.ThrowIfNull(send);
+        if (send.Gain is { } gain)
+        {
+            windows.Post($"send {send.Mix.Value} {send.Source.Value}", w => w.SendPreviewed(send.Mix.Value, send.Source.Value, gain));
+        }
+    }
 
     /// <inheritdoc/>
     public void PlayersChanged() => windows.Post("players", w => w.PlayersChanged());

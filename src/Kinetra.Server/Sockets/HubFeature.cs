@@ -1,7 +1,9 @@
 using Kinetra.Server.Features.Bench;
 using Kinetra.Server.Features.Chains;
+using Kinetra.Server.Features.Hands;
 using Kinetra.Server.Features.Listening;
 using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Pads;
 using Kinetra.Server.Features.Promises;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
@@ -26,7 +28,8 @@ sealed class HubFeature : IFeature
         services.AddSingleton<IGearAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPlayerAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPromiseAudience>(s => s.GetRequiredService<HubAudience>());
-        services.AddSingleton<IOnAirAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IOnAirAudience>(s => s.GetRequiredService<HubAudience>()).AddSingleton<IPadAudience>(s => s.GetRequiredService<HubAudience>());
+        services.AddSingleton<IHandAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<ILoopAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IPresetAudience>(s => s.GetRequiredService<HubAudience>());
         services.AddSingleton<IMicrophoneAudience>(s => s.GetRequiredService<HubAudience>());

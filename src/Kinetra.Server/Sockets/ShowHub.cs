@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Features.Bench;
+using Kinetra.Server.Features.Hands;
 using Kinetra.Server.Features.Microphones;
+using Kinetra.Server.Features.Pads;
 using Kinetra.Server.Features.Shows;
 using Kinetra.Server.Features.Takes;
 using Kinetra.Server.Features.Voice;
@@ -64,6 +66,12 @@ public interface IShowClient
     /// <summary>What is compared on air has changed.</summary>
     Task OnAirChanged();
 
+    /// <summary>Another set of pads is at hand.</summary>
+    Task PadsChanged();
+
+    /// <summary>Something is held by hand or let go, or a way for hands is another.</summary>
+    Task HandsChanged();
+
     /// <summary>The database has gone, or is back.</summary>
     Task StorageChanged();
 }
@@ -71,7 +79,7 @@ public interface IShowClient
 /// <summary>
 /// Keeps windows in step, and takes previews while something is dragged: straight to the engine, not stored.
 /// </summary>
-public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news, Loops loops, OnAir onAir) : Hub<IShowClient>
+public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience audience, StartState state, BrowserDevices devices, MicrophoneNews news, Loops loops, OnAir onAir, LiveShow live, HeldPads pads, ActionDesk desk) : Hub<IShowClient>
 {
     /// <summary>Lets a send of the live show be heard at a gain for as long as it is dragged.</summary>
     /// <param name="show">The show that this window shows.</param>
@@ -169,6 +177,67 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
     /// <summary>Ends what this window compares on air.</summary>
     public void EndOnAir() => onAir.End(Context.ConnectionId);
 
+    /// <summary>Presses a pad: it begins with the next block of sound.</summary>
+    /// <param name="show">The show that this window shows.</param>
+    /// <param name="pad">Which one.</param>
+    /// <param name="level">On top of its own gain, dB, −60 to 0.</param>
+    /// <exception cref="HubException">It is not played, and why.</exception>
+    public void PressPad(Guid show, string pad, double level)
+    {
+        if (state.WaitingFor is not null)
+        {
+            throw new HubException(state.WaitingFor);
+        }
+
+        if (level is not (>= -60 and <= 0))
+        {
+            throw new HubException("level: This is no level of a press. Allowed: −60 to 0 dB.");
+        }
+
+        if (live.State.Show.Id != show)
+        {
+            throw new HubException("show: This show does not play now. Allowed: the live show.");
+        }
+
+        var silence = pads.Press(Context.ConnectionId, new(pad ?? ""), (float)new Gain(level).Linear);
+        if (silence != PadSilence.None)
+        {
+            throw new HubException($"pad: {PadPlayEndpoints.Words(silence)} Allowed: a pad of the live show whose sound and source are there.");
+        }
+    }
+
+    /// <summary>Lets go of a pad that plays while it is held.</summary>
+    public void ReleasePad(string pad) => pads.Release(Context.ConnectionId, new(pad ?? ""));
+
+    /// <summary>Does an action of the table, with a key, a controller or the palette of this window.</summary>
+    /// <param name="show">The show that this window shows.</param>
+    /// <param name="address">Its address.</param>
+    /// <param name="value">What it is told: on, off, a number, or nothing.</param>
+    /// <param name="level">How loud, of a pad that is pressed, dB, −60 to 0.</param>
+    /// <param name="window">The window, for the history.</param>
+    /// <param name="name">What its owner calls it.</param>
+    /// <exception cref="HubException">It is not done, and why.</exception>
+    public async Task Act(Guid show, string address, string? value, double level, string? window, string? name)
+    {
+        if (state.WaitingFor is not null)
+        {
+            throw new HubException(state.WaitingFor);
+        }
+
+        if (live.State.Show.Id != show)
+        {
+            throw new HubException("show: This show does not play now. Allowed: the live show.");
+        }
+
+        var by = new StepAuthor(RigRules.CheckText("window", window, 64) is null ? window : null, RigRules.CheckText("name", name, 60) is null ? name : null);
+        if (await desk.DoAsync(HandOf(by), address ?? "", value, level, CancellationToken.None) is { } problem)
+        {
+            throw new HubException(problem.ToString());
+        }
+    }
+
+    private Hand HandOf(StepAuthor by) => new(Context.ConnectionId, by.Name ?? "a window", by);
+
     /// <summary>This window's browser cannot give one of its inputs.</summary>
     /// <exception cref="HubException">It breaks a rule.</exception>
     public async Task MicrophoneAbsent(string client, string device, DeviceState because)
@@ -196,6 +265,7 @@ public sealed class ShowHub(Playing playing, Outboxes windows, IShowAudience aud
         audience.PreviewsEnded(playing.EndPreviews(Context.ConnectionId));
         loops.EndTurns(Context.ConnectionId);
         onAir.End(Context.ConnectionId);
+        desk.Gone(HandOf(new StepAuthor()));
         return base.OnDisconnectedAsync(exception);
     }
 }

@@ -30,7 +30,7 @@ public class FixTests
 
                 Examination.Of(before).Select(f => f.Key).ShouldBeUnique();
             },
-            iter: 1_000);
+            iter: 3_000);
 
     [Fact]
     public void What_a_trace_says_would_open_a_way_does() =>

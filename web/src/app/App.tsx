@@ -1,11 +1,13 @@
-import { type ComponentType, Suspense, useEffect } from "react";
+import { type ComponentType, lazy, Suspense, useEffect, useState } from "react";
 import { type Screen, usePlace } from "@/core/place/place";
 import { useConnection } from "@/core/realtime/connection";
 import { useOnAir } from "@/core/realtime/onAir";
+import { AirScreen } from "@/features/addresses";
 import { NewCards } from "@/features/cards";
 import { Desk } from "@/features/desk";
 import { Gear } from "@/features/gear";
 import { ConflictArea } from "@/features/history";
+import { Pads } from "@/features/pads";
 import { Paths } from "@/features/paths";
 import { Takes } from "@/features/takes";
 import { OnAirBanner, Voice } from "@/features/voice";
@@ -15,19 +17,29 @@ import { HintProvider } from "@/shared/ui/Hint";
 import { NoticeArea } from "@/shared/ui/NoticeArea";
 import { Loading } from "@/shared/ui/State";
 import { ConnectionBanner } from "./ConnectionBanner";
+import "./early";
 import { Inspector } from "./Inspector";
-import { useKeys } from "./keys";
 import { Layers } from "./Layers";
 import { Rail } from "./Rail";
 import { TopBar } from "./TopBar";
 
-const screens: Record<Screen, ComponentType> = { desk: Desk, paths: Paths, voice: Voice, gear: Gear, takes: Takes };
+const HandKeys = lazy(() => import("./HandKeys").then((m) => ({ default: m.HandKeys })));
+
+const screens: Record<Screen, ComponentType> = {
+  desk: Desk,
+  paths: Paths,
+  voice: Voice,
+  gear: Gear,
+  pads: Pads,
+  takes: Takes,
+  air: AirScreen,
+};
 
 export function App() {
   const screen = usePlace((p) => p.screen);
   const lost = useConnection((s) => s.hub === "lost");
   const onAir = useOnAir();
-  useKeys();
+  const [drawn, setDrawn] = useState(false);
   useEffect(keepFocus, []);
   const Shown = screens[screen];
   return (
@@ -41,7 +53,7 @@ export function App() {
       </button>
       <div className="flex h-full flex-col">
         <Boundary what="The bar above the screen">
-          <TopBar />
+          <TopBar drawn={drawn} />
         </Boundary>
         <ConnectionBanner />
         {onAir && (
@@ -60,6 +72,7 @@ export function App() {
               <Boundary key={screen} what="This screen">
                 <Suspense fallback={<Loading what="the screen" />}>
                   <Shown />
+                  <Drawn then={setDrawn} />
                 </Suspense>
               </Boundary>
             </div>
@@ -68,9 +81,34 @@ export function App() {
         </div>
       </div>
       <Layers />
+      {drawn && (
+        <Boundary what="What keys do">
+          <Suspense>
+            <HandKeys />
+          </Suspense>
+        </Boundary>
+      )}
       <NewCards />
       <ConflictArea />
       <NoticeArea />
     </HintProvider>
   );
+}
+
+/** Says when the first screen is there: what is not needed for it comes then. */
+function Drawn({ then }: { then: (drawn: true) => void }) {
+  useEffect(() => {
+    const done = () => {
+      performance.mark("first picture");
+      then(true);
+    };
+    // A page that is not seen draws nothing, and hears controllers all the same. Not every browser says when it rests.
+    if (!("requestIdleCallback" in window)) {
+      const timer = setTimeout(done, 100);
+      return () => clearTimeout(timer);
+    }
+    const id = requestIdleCallback(done, { timeout: 500 });
+    return () => cancelIdleCallback(id);
+  }, [then]);
+  return null;
 }

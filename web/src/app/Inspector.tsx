@@ -3,6 +3,7 @@ import type { Show } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { type Selection, usePlace } from "@/core/place/place";
 import { MixInspector, SendInspector, SourceInspector } from "@/features/desk";
+import { PadInspector } from "@/features/pads";
 import { EndInspector, WayInspector } from "@/features/paths";
 import { Boundary } from "@/shared/ui/Boundary";
 
@@ -10,6 +11,7 @@ const inspectors: Record<NonNullable<Selection>["kind"], ComponentType<{ show: S
   source: SourceInspector,
   mix: MixInspector,
   send: SendInspector,
+  pad: PadInspector,
   end: EndInspector,
   way: WayInspector,
 };

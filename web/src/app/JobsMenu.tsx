@@ -4,7 +4,12 @@ import { progressOf, useStopJob } from "@/core/realtime/jobs";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 
-const verbs: Record<string, string> = { decode: "reading in", check: "checking", export: "packing" };
+const verbs: Record<string, string> = {
+  decode: "reading in",
+  check: "checking",
+  export: "packing",
+  measure: "measuring",
+};
 
 /** What goes on beside the sound, each to be stopped. */
 export function JobsMenu({ open }: { open: Job[] }) {

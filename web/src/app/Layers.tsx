@@ -8,6 +8,7 @@ import { DelayDialog } from "@/features/delay";
 import { AddMix, AddSound } from "@/features/desk";
 import { FindingsDialog } from "@/features/findings";
 import { GearHistory, JoinDevices } from "@/features/gear";
+import { HandsDialog, KeysDialog, Palette } from "@/features/hands";
 import { HistoryDialog } from "@/features/history";
 import { AddMicrophone } from "@/features/microphones";
 import { Flashes } from "@/features/picture";
@@ -16,12 +17,13 @@ import { ShowsDialog } from "@/features/shows";
 import { Boundary } from "@/shared/ui/Boundary";
 
 const AddAnySource = lazy(() => import("./AddAnySource").then((m) => ({ default: m.AddAnySource })));
-const KeysDialog = lazy(() => import("./KeysDialog").then((m) => ({ default: m.KeysDialog })));
 
 const layers: Record<Layer, ComponentType<{ show: Show }>> = {
   shows: ShowsDialog,
   history: HistoryDialog,
   keys: KeysDialog,
+  palette: Palette,
+  hands: HandsDialog,
   delay: DelayDialog,
   cables: CablesDialog,
   computer: GearHistory,

@@ -2,8 +2,10 @@ import {
   AudioWaveform,
   Cable,
   Disc3,
+  Keyboard,
   type LucideIcon,
   Moon,
+  RadioTower,
   SlidersHorizontal,
   Sun,
   SunMoon,
@@ -18,7 +20,9 @@ const screens: { screen: Screen; words: string; icon: LucideIcon }[] = [
   { screen: "paths", words: "Paths", icon: Waypoints },
   { screen: "voice", words: "Voice", icon: AudioWaveform },
   { screen: "gear", words: "Gear", icon: Cable },
+  { screen: "pads", words: "Pads", icon: Keyboard },
   { screen: "takes", words: "Takes", icon: Disc3 },
+  { screen: "air", words: "On air", icon: RadioTower },
 ];
 
 const themes: Record<ThemeChoice, { next: ThemeChoice; words: string; icon: LucideIcon }> = {
@@ -48,7 +52,7 @@ export function Rail() {
             e.preventDefault();
             goTo(to);
           }}
-          className={`flex flex-col items-center gap-1 px-2 py-2.5 text-xs -outline-offset-2 max-md:grow max-md:justify-center ${screen === to ? "bg-raised font-semibold text-ink" : "text-quiet hover:text-ink"}`}
+          className={`flex flex-col items-center gap-1 px-2 py-2.5 text-xs -outline-offset-2 max-md:grow max-md:justify-center max-md:px-0.5 max-sm:text-[11px] ${screen === to ? "bg-raised font-semibold text-ink" : "text-quiet hover:text-ink"}`}
         >
           <Icon size={19} strokeWidth={screen === to ? 2.2 : 1.8} aria-hidden="true" />
           {words}
@@ -59,7 +63,7 @@ export function Rail() {
           type="button"
           aria-label={`Theme: ${theme.words}`}
           onClick={() => choose(theme.next)}
-          className="grid h-11 place-items-center text-quiet -outline-offset-2 hover:text-ink max-md:h-full max-md:w-12 md:mt-auto"
+          className="grid h-11 place-items-center text-quiet -outline-offset-2 hover:text-ink max-md:h-full max-md:w-9 md:mt-auto"
         >
           <theme.icon size={17} />
         </button>

@@ -1,12 +1,13 @@
 import { ChevronDown, Circle, DatabaseZap, Keyboard, Square, Unplug, VolumeX } from "lucide-react";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { useShow } from "@/core/commands/show";
-import { keyOf, type LetterCommand, useKeySettings } from "@/core/keys/keys";
+import { useKeyWords } from "@/core/hands/chosen";
 import { meters, onPaint } from "@/core/meters/meters";
 import { openLayer } from "@/core/place/place";
 import { useStatus } from "@/core/realtime/status";
 import { FindingsState, NewFindings } from "@/features/findings";
 import { WishState } from "@/features/gear";
+import { HoldsState } from "@/features/hands";
 import { HistoryButtons } from "@/features/history";
 import { useListening } from "@/features/listen";
 import { NewBreaks, PromisesState, useBrokenPlaces } from "@/features/promises";
@@ -39,12 +40,10 @@ export function useEngineFlags() {
 }
 
 /** Always there: the show, what is listened to, load, hush, record. */
-export function TopBar() {
+export function TopBar({ drawn }: { drawn: boolean }) {
   const show = useShow();
   const { hushed, recording } = useEngineFlags();
-  const keys = useKeySettings();
-  const keyHint = (command: LetterCommand) => (keys.single ? ` (key ${keyOf(command, keys).toUpperCase()})` : "");
-  const [hushKey, recordKey] = [keyHint("hush"), keyHint("record")];
+  const { hush: hushKey = "", record: recordKey = "" } = useKeyWords();
   const hush = useHush();
   const { start, stop } = useRecord();
   return (
@@ -67,6 +66,11 @@ export function TopBar() {
       <FindingsState />
       <News />
       <WishState />
+      {drawn && (
+        <Suspense>
+          <HoldsState />
+        </Suspense>
+      )}
       <div className="grow" />
       <ListenState />
       <JobsState />
@@ -98,13 +102,7 @@ export function TopBar() {
           <span className="max-[359px]:sr-only">{hushed ? "Hushed" : "Hush"}</span>
         </Button>
       </Hint>
-      <Hint
-        text={
-          recording
-            ? `End the take${recordKey}`
-            : `Record every mix and every source, each in a file of its own${recordKey}`
-        }
-      >
+      <Hint text={recording ? `End the take${recordKey}` : `Record, each track in a file of its own${recordKey}`}>
         <Button
           tone={recording ? "lit" : "plain"}
           aria-pressed={recording}

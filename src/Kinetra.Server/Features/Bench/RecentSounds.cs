@@ -6,27 +6,25 @@ using Kinetra.Server.Live;
 namespace Kinetra.Server.Features.Bench;
 
 /// <summary>
-/// The last half minute of every source of the live show, as it goes into its chain: in memory alone, and forgotten with the source, the show or the server.
+/// The last half minute of every source of the live show, as it goes into its chain, and of what is heard: of each source behind its chain, where it has one, and of each mix.
+/// In memory alone, and forgotten with the source or mix, the show or the server.
 /// </summary>
 sealed class RecentSounds(Lazy<EngineHost> engine, LiveShow live) : IFollower, IDisposable
 {
     private const int Block = AudioFormat.BlockFrames;
 
     private readonly Lock _taking = new();
-    private readonly Dictionary<SourceId, (TapCursor Cursor, RecentSound Sound)> _kept = [];
+    private readonly Dictionary<Point, (TapCursor Cursor, RecentSound Sound)> _kept = [];
     private readonly float[] _left = new float[Block];
     private readonly float[] _right = new float[Block];
     private EnginePlan? _plan;
     private Guid _show;
 
     /// <summary>What is kept of a source; null: nothing yet.</summary>
-    public RecentSound? Find(SourceId source)
-    {
-        lock (_taking)
-        {
-            return _kept.TryGetValue(source, out var kept) ? kept.Sound : null;
-        }
-    }
+    public RecentSound? Find(SourceId source) => At(new SourcePoint(source, Tap.BeforeChain));
+
+    /// <summary>What is kept of what others hear of a source or a mix; null: nothing yet.</summary>
+    public RecentSound? FindHeard(Point point) => At(point) ?? (point is SourcePoint source ? Find(source.Id) : null);
 
     /// <inheritdoc/>
     public void CatchUp()
@@ -55,6 +53,14 @@ sealed class RecentSounds(Lazy<EngineHost> engine, LiveShow live) : IFollower, I
         }
     }
 
+    private RecentSound? At(Point point)
+    {
+        lock (_taking)
+        {
+            return _kept.TryGetValue(point, out var kept) ? kept.Sound : null;
+        }
+    }
+
     private void Follow(MixEngine running)
     {
         var (plan, show) = (running.Plan, live.State.Show.Id);
@@ -66,20 +72,29 @@ sealed class RecentSounds(Lazy<EngineHost> engine, LiveShow live) : IFollower, I
         // Another show's source may have the same id, and is another sound.
         var isSame = show == _show;
         (_plan, _show) = (plan, show);
-        LetGo(id => !isSame || plan.Sources.All(s => s.Id != id));
-        foreach (var source in plan.Sources.Where(s => !_kept.ContainsKey(s.Id)))
+        var wanted = Wanted(plan).ToHashSet();
+        LetGo(point => !isSame || !wanted.Contains(point));
+        foreach (var point in wanted.Where(p => !_kept.ContainsKey(p)))
         {
-            var tap = running.Hold(new SourcePoint(source.Id, Tap.BeforeChain));
-            _kept[source.Id] = (new TapCursor(tap, tap.Ring.End), new RecentSound(tap.Ring.Channels));
+            var tap = running.Hold(point);
+            _kept[point] = (new TapCursor(tap, tap.Ring.End), new RecentSound(tap.Ring.Channels));
         }
     }
 
-    private void LetGo(Func<SourceId, bool> which)
+    // Behind a chain that is empty there is what goes into it.
+    private static IEnumerable<Point> Wanted(EnginePlan plan) =>
+    [
+        .. plan.Sources.Select(s => new SourcePoint(s.Id, Tap.BeforeChain)),
+        .. plan.Sources.Where(s => plan.HasChain(new SourcePoint(s.Id))).Select(s => new SourcePoint(s.Id)),
+        .. plan.Mixes.Select(m => new MixPoint(m.Id)),
+    ];
+
+    private void LetGo(Func<Point, bool> which)
     {
-        foreach (var id in _kept.Keys.Where(which).ToList())
+        foreach (var point in _kept.Keys.Where(which).ToList())
         {
-            _kept[id].Cursor.Dispose();
-            _kept.Remove(id);
+            _kept[point].Cursor.Dispose();
+            _kept.Remove(point);
         }
     }
 

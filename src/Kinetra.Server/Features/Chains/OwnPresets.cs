@@ -179,12 +179,10 @@ sealed class PresetEndpoints : IFeature
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(Guid preset, OwnPresets presets, CancellationToken cancel) =>
         await presets.FindAsync(preset, cancel) is { } found
-            ? TypedResults.File(Encoding.UTF8.GetBytes(new ChainFile(found.Name, found.Says, found.Chain).Write()), "application/json", FileName(found.Name))
+            ? TypedResults.File(Encoding.UTF8.GetBytes(new ChainFile(found.Name, found.Says, found.Chain).Write()), "application/json", FileNames.Of(found.Name, ".chain.json"))
             : NoPreset(preset);
 
     private static ProblemHttpResult NoPreset(Guid preset) => Problems.NotFound("preset", $"There is no kept chain {preset}.", "one of /api/presets");
-
-    private static string FileName(string name) => string.Concat(name.Select(c => char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-')).Trim('-') + ".chain.json";
 
     /// <summary>A chain file; see docs/chain-format.md.</summary>
     private sealed record ChainFileBody;

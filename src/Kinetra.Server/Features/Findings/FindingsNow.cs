@@ -47,6 +47,9 @@ public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, T
             : null;
     }
 
+    /// <summary>How all would be with another rig beside the computer as it is.</summary>
+    public Situation With(Rig rig) => Of(rig, playing.Plan.Computer with { Gear = gear.Now.State }, null);
+
     private Situation Of(Rig rig, Computer computer, Routed? before) =>
         new(Routed.Of(rig, computer, before), Fulfilment.Of(rig.Wishes, computer.Gear, CablesNow.Of(rig), time.GetUtcNow()));
 

@@ -24,6 +24,9 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
     private readonly OrderedDictionary<Guid, PromiseBreakRow> _waiting = [];
     private readonly SemaphoreSlim _saving = new(1);
 
+    /// <summary>A promise has just broken: which, in words.</summary>
+    public event Action<string>? Broke;
+
     /// <summary>Promises stand so from now on.</summary>
     public void Follow(PromisesNow now, DateTimeOffset at)
     {
@@ -41,6 +44,7 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
             }
         }
 
+        var told = new List<string>();
         lock (_changing)
         {
             foreach (var (key, row) in _open.Where(o => !broken.ContainsKey(o.Key)).ToList())
@@ -65,9 +69,12 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
                         Began = at,
                     };
                     Wait(_open[key]);
+                    told.Add(_open[key].Sentence);
                 }
             }
         }
+
+        told.ForEach(sentence => Broke?.Invoke(sentence));
     }
 
     /// <summary>The newest of a show, the newest first.</summary>

@@ -22,7 +22,7 @@ sealed class ShowFileEndpoints : IFeature
         var stored = show == live.Show.Id ? live.Show : await store.FindAsync(show, cancel);
         return stored is null
             ? Problems.NotFound("show", $"There is no show {show}.", "a show of /api/shows")
-            : TypedResults.File(Encoding.UTF8.GetBytes(new ShowFile(stored.Name, stored.Rig).Write()), "application/json", FileName(stored.Name));
+            : TypedResults.File(Encoding.UTF8.GetBytes(new ShowFile(stored.Name, stored.Rig).Write()), "application/json", FileNames.Of(stored.Name, ".show.json"));
     }
 
     private static async Task<Results<Ok<ShowListItem>, ProblemHttpResult>> ImportAsync(
@@ -47,9 +47,6 @@ sealed class ShowFileEndpoints : IFeature
         return TypedResults.Ok(new ShowListItem(
             added.Id, added.Name, false, DateTimeOffset.UtcNow, null, added.Rig.Sources.Length, added.Rig.Mixes.Length));
     }
-
-    private static string FileName(string name) =>
-        string.Concat(name.Select(c => char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-')).Trim('-') + ".show.json";
 
     /// <summary>A show file; see docs/show.schema.json.</summary>
     private sealed record ShowFileBody;

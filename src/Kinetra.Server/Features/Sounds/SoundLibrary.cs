@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Engine;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
@@ -41,23 +42,65 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
 
             var report = await DecodeAsync(fileName, incoming, PlanarPath(address), cancel);
             File.Move(incoming, Path.Combine(Folder, address), overwrite: true);
-            var row = new SoundRow
-            {
-                Address = address,
-                FileName = Names.Cut(string.Concat(fileName.Where(c => !char.IsControl(c))), 255),
-                Format = report.Format,
-                SampleRate = report.SampleRate,
-                Channels = report.Channels,
-                PlayedChannels = report.PlayedChannels,
-                Frames = report.Frames,
-                AddedAt = time.GetUtcNow(),
-            };
+            var row = RowOf(address, fileName, report);
             await store.AddAsync(row, cancel);
             return row;
         }
         finally
         {
             File.Delete(incoming);
+        }
+    }
+
+    /// <summary>Takes in a sound that was heard here, as any file: as WAV of 32-bit floats.</summary>
+    /// <exception cref="SoundFileException">There is no room.</exception>
+    public async Task<SoundRow> TakeInAsync(SoundBuffer sound, string name, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(sound);
+        var path = Path.Combine(Directory.CreateDirectory(Folder).FullName, $"incoming-{Guid.NewGuid():n}");
+        try
+        {
+            await Task.Run(
+                () =>
+                {
+                    using var writer = new SoundFileWriter(path, sound.Channels, SoundFormat.Wav);
+                    writer.Write(sound.Left, sound.Right);
+                },
+                cancel);
+            await using var content = File.OpenRead(path);
+            return await TakeInAsync(content, name + ".wav", cancel);
+        }
+        finally
+        {
+            File.Delete(path);
+        }
+    }
+
+    /// <summary>Stores a file that Kinetra made itself, which nothing hostile is in: WAV, decoded here and at once.</summary>
+    /// <param name="fileName">What it is called.</param>
+    /// <param name="address">SHA-256 of its bytes.</param>
+    /// <param name="file">Its bytes.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task StoreMadeAsync(string fileName, string address, byte[] file, CancellationToken cancel)
+    {
+        Directory.CreateDirectory(Folder);
+        var path = Path.Combine(Folder, address);
+        await File.WriteAllBytesAsync(path, file, cancel);
+        var decoded = SoundFileReader.Read(path);
+        PlanarFile.Write(PlanarPath(address), decoded.Sound);
+        await store.AddAsync(RowOf(address, fileName, new(decoded.Format, decoded.SampleRate, decoded.Channels, decoded.Sound.Channels, decoded.Sound.Frames)), cancel);
+    }
+
+    /// <summary>The bytes of a stored sound as they came in; null: they are gone.</summary>
+    public Stream? OpenFile(string address)
+    {
+        try
+        {
+            return File.OpenRead(Path.Combine(Folder, address));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
         }
     }
 
@@ -134,6 +177,18 @@ public sealed class SoundLibrary(ServerOptions options, SoundStore store, JobRun
             TryDelete(PlanarPath(address));
         }
     }
+
+    private SoundRow RowOf(string address, string fileName, DecodeReport report) => new()
+    {
+        Address = address,
+        FileName = Names.Cut(string.Concat(fileName.Where(c => !char.IsControl(c))), 255),
+        Format = report.Format,
+        SampleRate = report.SampleRate,
+        Channels = report.Channels,
+        PlayedChannels = report.PlayedChannels,
+        Frames = report.Frames,
+        AddedAt = time.GetUtcNow(),
+    };
 
     private static void TryDelete(string path)
     {

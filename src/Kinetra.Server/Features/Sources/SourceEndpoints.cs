@@ -95,7 +95,7 @@ sealed class SourceEndpoints : IFeature
                 {
                     Id = SourceId.New(),
                     Name = one.Name ?? FreeNames.For(rig, NameOf(one.Input, rig, gear)),
-                    Kind = one.Kind ?? (one.Input is DeviceInput ? SourceKind.Microphone : one.Input is EverythingElseInput ? SourceKind.CatchAll : SourceKind.App),
+                    Kind = one.Kind ?? (one.Input is DeviceInput ? SourceKind.Microphone : one.Input is EverythingElseInput ? SourceKind.CatchAll : one.Input is PadsInput ? SourceKind.Pads : SourceKind.App),
                     Input = one.Input,
                     Look = FreeNames.Look(rig),
                 });
@@ -128,6 +128,7 @@ sealed class SourceEndpoints : IFeature
         DeviceInput device => gear.Now.State.Find(device.Device)?.Name,
         AppInput app => gear.Now.State.Find(app.App)?.Name,
         EverythingElseInput => "Computer",
+        PadsInput => "Pads",
         CableInput cable => rig.Find(cable.Cable)?.Name,
         _ => null,
     } ?? "Source";

@@ -1,8 +1,12 @@
+using System.ComponentModel.DataAnnotations;
+using System.Runtime.InteropServices;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Takes;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
+using Kinetra.Media;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Jobs;
 using Kinetra.Server.Live;
@@ -19,11 +23,15 @@ namespace Kinetra.Server.Features.Takes;
 /// <param name="State">Recording, Done or Interrupted.</param>
 /// <param name="EndedBecause">Why it ended, where that was not a person's wish.</param>
 /// <param name="Tracks">Its tracks, in order.</param>
+/// <param name="Marks">The moments that were marked, in order.</param>
+/// <param name="Verdict">What was found out when its files were read last; null: they were not yet.</param>
+/// <param name="Folder">Where its files lie on this computer.</param>
+/// <param name="IsPaused">True: it is being recorded, and paused.</param>
 public sealed record TakeDocument(
-    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks)
+    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks, IReadOnlyList<MarkDocument> Marks, VerdictDocument? Verdict, string Folder, bool IsPaused)
 {
     /// <summary>The document of a stored take.</summary>
-    public static TakeDocument Of(TakeRow take)
+    public static TakeDocument Of(TakeRow take, TakeRecorder recorder)
     {
         ArgumentNullException.ThrowIfNull(take);
         return new(
@@ -33,21 +41,81 @@ public sealed record TakeDocument(
             (double)take.Frames / AudioFormat.SampleRate,
             take.State.ToString(),
             take.EndedBecause,
-            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, t.IsMix ? "mix" : "source", t.Channels, t.Clipped, t.LostFrames, t.Point, [.. t.Gaps.Select(g => new GapDocument((double)g.Start / AudioFormat.SampleRate, (double)g.Frames / AudioFormat.SampleRate, g.Words))]))]);
+            [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, OfWhat(t), t.Channels, t.Form, t.Clipped, t.LostFrames, t.Point, [.. t.Gaps.Select(g => new GapDocument((double)g.Start / AudioFormat.SampleRate, (double)g.Frames / AudioFormat.SampleRate, g.Words))]))],
+            [.. take.Marks.Select(MarkDocument.Of)],
+            VerdictDocument.Of(take.Verdict),
+            recorder.FolderOf(take.Id),
+            take.Id == recorder.Current && recorder.IsPaused);
+    }
+
+    private static string OfWhat(TrackRow track) => track.IsMix ? "mix" : Core.Signal.Point.Parse(track.Point) switch
+    {
+        CablePoint => "cable",
+        AppPoint => "program",
+        _ => "source",
+    };
+}
+
+/// <summary>What was found out about a take by reading its files.</summary>
+/// <param name="Standing">Sound, Remarks or Wrong.</param>
+/// <param name="Sentence">In one sentence.</param>
+/// <param name="Tracks">Track by track, in their order.</param>
+public sealed record VerdictDocument(TakeStanding Standing, string Sentence, IReadOnlyList<TrackVerdictDocument> Tracks)
+{
+    /// <summary>The document of a verdict.</summary>
+    public static VerdictDocument? Of(TakeVerdict? verdict) => verdict is null
+        ? null
+        : new(verdict.Standing, verdict.Sentence, [.. verdict.Tracks.Select(t => new TrackVerdictDocument(t.Standing, t.Remarks, t.PeakDb, t.ExactSeconds))]);
+}
+
+/// <summary>What was found out about a track.</summary>
+/// <param name="Standing">Sound, Remarks or Wrong.</param>
+/// <param name="Remarks">All that there is to say; none: it is what its name says.</param>
+/// <param name="PeakDb">Its highest sample, dBFS; null: it is silent, or cannot be read.</param>
+/// <param name="ExactSeconds">How many whole seconds of it are, sample by sample, what the engine gave.</param>
+public sealed record TrackVerdictDocument(TakeStanding Standing, IReadOnlyList<TrackRemark> Remarks, double? PeakDb, long ExactSeconds);
+
+/// <summary>A moment of a take that was marked.</summary>
+/// <param name="At">Seconds of the take.</param>
+/// <param name="Words">What it is; may be empty.</param>
+/// <param name="ByProgram">True: nobody asked for it; something happened then.</param>
+public sealed record MarkDocument(double At, string Words, bool ByProgram)
+{
+    /// <summary>The document of a mark.</summary>
+    public static MarkDocument Of(TakeMark mark)
+    {
+        ArgumentNullException.ThrowIfNull(mark);
+        return new((double)mark.Frame / AudioFormat.SampleRate, mark.Words, mark.ByProgram);
     }
 }
+
+/// <summary>The outlines of a take’s tracks.</summary>
+/// <param name="From">Where they begin, seconds of the take.</param>
+/// <param name="To">Where they end.</param>
+/// <param name="Tracks">By track, in order; of one that has no outline yet, nothing.</param>
+public sealed record OutlinesDocument(double From, double To, IReadOnlyList<OutlineDocument> Tracks);
+
+/// <summary>The outline of a track.</summary>
+/// <param name="Track">Its identity.</param>
+/// <param name="Peaks">Evenly over the time that was asked for, the highest magnitude of each part, in thousandths of full scale; empty: there is no outline.</param>
+public sealed record OutlineDocument(Guid Track, IReadOnlyList<int> Peaks);
+
+/// <summary>A new mark.</summary>
+/// <param name="Words">At most 60 characters; left out: none.</param>
+public sealed record NewMark([property: MaxLength(60)] string? Words = null);
 
 /// <summary>A track of a take.</summary>
 /// <param name="Id">Its identity.</param>
 /// <param name="Ordinal">Its place, from 1.</param>
 /// <param name="Name">The name of what it recorded.</param>
-/// <param name="Of">mix or source.</param>
+/// <param name="Of">mix, source, cable or program.</param>
 /// <param name="Channels">1 or 2.</param>
+/// <param name="Form">What its file is written as.</param>
 /// <param name="Clipped">Samples beyond full scale.</param>
 /// <param name="LostFrames">Frames that are missing.</param>
-/// <param name="Point">What it recorded: source/ID or mix/ID; null in takes from before that was kept.</param>
+/// <param name="Point">What it recorded, as a point is written; null in takes from before that was kept.</param>
 /// <param name="Gaps">When what it recorded was away.</param>
-public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, long Clipped, long LostFrames, string? Point, IReadOnlyList<GapDocument> Gaps);
+public sealed record TrackDocument(Guid Id, int Ordinal, string Name, string Of, int Channels, string Form, long Clipped, long LostFrames, string? Point, IReadOnlyList<GapDocument> Gaps);
 
 /// <summary>A time in which what a track recorded was away; the file is silent there.</summary>
 /// <param name="From">When it began, seconds of the take.</param>
@@ -67,21 +135,32 @@ public sealed record NewTake([property: Like(typeof(Source), "name")] string? Na
 /// <summary>Takes: recorded, listed, downloaded.</summary>
 sealed class TakeEndpoints : IFeature
 {
+    private const int MostWide = 10_000;
+
+    // Ten seconds.
+    private const int MostFrames = 10 * AudioFormat.SampleRate;
+
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddHostedService<TakeWriting>();
+        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddSingleton<TakeStart>().AddHostedService<TakeWriting>();
         services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
     }
 
     public void MapTo(IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/takes", async (TakeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(TakeDocument.Of))
+        routes.MapGet("/takes", async (TakeStore store, TakeRecorder recorder, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(t => WithMarks(t, recorder)))
             .WithName("getTakes").WithSummary("All takes, newest first.");
         routes.MapGet("/takes/damaged", (TakeRecorder recorder) => recorder.Damaged)
             .WithName("getDamagedTakes").WithSummary("What lay among the takes at the start and cannot be listed, and why.");
-        routes.MapPost("/takes", StartAsync).WithName("startTake").WithSummary("Begins to record every mix and every source.");
+        routes.MapPost("/takes", StartAsync).WithName("startTake").WithSummary("Begins to record: the tracks that are planned, or else every mix and every source.");
         routes.MapPost("/takes/current/stop", StopAsync).WithName("stopTake").WithSummary("Ends the take that is being recorded.");
-        routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track as a WAV file.");
+        routes.MapPost("/takes/current/pause", (TakeRecorder recorder) => Pause(recorder, true)).WithName("pauseTake").WithSummary("Pauses the take that is being recorded.");
+        routes.MapPost("/takes/current/go-on", (TakeRecorder recorder) => Pause(recorder, false)).WithName("goOnWithTake").WithSummary("The take that is paused goes on.");
+        routes.MapPost("/takes/current/marks", Mark).WithName("markTake").WithSummary("Marks this moment of the take that is being recorded.");
+        routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track’s file.");
+        routes.MapGet("/takes/{take:guid}/outlines", OutlinesAsync).WithName("getOutlines").WithSummary("What the tracks of a take look like from one time to another, in so many values each.");
+        routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/sound", SoundAsync).Produces<byte[]>(StatusCodes.Status200OK, "application/octet-stream")
+            .WithName("getTrackSound").WithSummary("The sound of a track from a frame on, to be played: 32-bit floats, interleaved, at 48 kHz.");
         routes.MapPost("/takes/{take:guid}/check", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
             BeginAsync(take, store, jobs, TakeFiles.Check, files.CheckAsync, cancel)).WithName("checkTake").WithSummary("Reads all tracks of a take to the end, beside the engine.");
         routes.MapPost("/takes/{take:guid}/export", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
@@ -90,7 +169,7 @@ sealed class TakeEndpoints : IFeature
     }
 
     private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StartAsync(
-        NewTake wanted, Turn turn, LiveShow live, Playing playing, EngineHost host, TakeRecorder recorder, CancellationToken cancel)
+        NewTake wanted, TakeStart takes, TakeRecorder recorder, CancellationToken cancel)
     {
         if (wanted.Name is not null && RigRules.CheckName("name", wanted.Name) is { } problem)
         {
@@ -99,9 +178,13 @@ sealed class TakeEndpoints : IFeature
 
         try
         {
-            return await turn.TakeAsync(() => recorder.StartAsync(live.Show, playing.Plan, host.Engine, wanted.Name?.Trim(), cancel), cancel) is { } take
-                ? TypedResults.Ok(TakeDocument.Of(take))
+            return await takes.BeginAsync(wanted.Name?.Trim(), cancel) is { } take
+                ? TypedResults.Ok(TakeDocument.Of(take, recorder))
                 : Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
+        }
+        catch (NothingToRecordException e)
+        {
+            return Problems.Conflict("tracks", e.Message, "a show with something to record, or a plan with a track that is armed");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -112,8 +195,79 @@ sealed class TakeEndpoints : IFeature
 
     private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StopAsync(TakeRecorder recorder, CancellationToken cancel) =>
         await recorder.StopAsync(cancel) is { } take
-            ? TypedResults.Ok(TakeDocument.Of(take))
+            ? TypedResults.Ok(TakeDocument.Of(take, recorder))
             : Problems.Conflict("take", "No take is being recorded.", "a take that is being recorded");
+
+    private static Results<NoContent, ProblemHttpResult> Pause(TakeRecorder recorder, bool on) =>
+        recorder.Pause(on) ? TypedResults.NoContent() : Problems.Conflict("take", "No take is being recorded.", "a take that is being recorded");
+
+    // Those of the take that is being recorded are stored with its end.
+    private static TakeDocument WithMarks(TakeRow take, TakeRecorder recorder) =>
+        take.Id == recorder.Current ? TakeDocument.Of(take, recorder) with { Marks = [.. recorder.MarksSoFar.Select(MarkDocument.Of)] } : TakeDocument.Of(take, recorder);
+
+    private static Results<Ok<MarkDocument>, ProblemHttpResult> Mark(NewMark wanted, TakeRecorder recorder)
+    {
+        var words = wanted.Words?.Trim() ?? "";
+        if (words.Length > 0 && RigRules.CheckText("words", words, RigLimits.NameLength) is { } problem)
+        {
+            return Problems.Invalid([problem]);
+        }
+
+        return recorder.Mark(words) is { } mark ? TypedResults.Ok(MarkDocument.Of(mark))
+            : Problems.Conflict("take", recorder.Current is null ? "No take is being recorded." : "It has all the marks that it can have.", $"a take that is being recorded, with fewer than {TakeRecorder.MostMarks} marks");
+    }
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> SoundAsync(
+        Guid take, Guid track, long from, int frames, TakeStore store, TakeRecorder recorder, CancellationToken cancel)
+    {
+        if (await store.FindAsync(take, cancel) is not { } row || row.Tracks.Find(t => t.Id == track) is not { } found)
+        {
+            return Problems.NotFound("track", "There is no such track.", "a track of a take in /api/takes");
+        }
+
+        if (from < 0 || frames is < 1 or > MostFrames)
+        {
+            return from < 0 ? Problems.Invalid("from", "This is no frame of a take.", "a whole number, 0 or more") : Problems.Invalid("frames", $"{frames} frames cannot be given at once.", $"a whole number from 1 to {MostFrames}");
+        }
+
+        try
+        {
+            using var file = new OpenSoundFile(recorder.PathOf(take, found));
+            var sound = new float[frames * file.Channels];
+            var read = file.Seek(from) ? file.Read(sound) : 0;
+            return TypedResults.Bytes(MemoryMarshal.AsBytes(sound.AsSpan(0, read * file.Channels)).ToArray(), "application/octet-stream");
+        }
+        catch (SoundFileException e)
+        {
+            return Problems.NotFound("file", e.What, "a track whose file is there, and can be read");
+        }
+    }
+
+    private static async Task<Results<Ok<OutlinesDocument>, ProblemHttpResult>> OutlinesAsync(
+        Guid take, TakeStore store, TakeRecorder recorder, EngineHost host, CancellationToken cancel, double from = 0, double? to = null, int width = 1_000)
+    {
+        if (await store.FindAsync(take, cancel) is not { } row)
+        {
+            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
+        }
+
+        var frames = row.Id == recorder.Current ? recorder.FramesSoFar(host.Engine.Frame) : row.Frames;
+        var end = to ?? Math.Max((double)frames / AudioFormat.SampleRate, 0.1);
+        if (!(from >= 0 && end > from) || double.IsInfinity(end) || width is < 1 or > MostWide)
+        {
+            return width is < 1 or > MostWide ? Problems.Invalid("width", $"{width} values cannot be given.", $"a whole number from 1 to {MostWide}") : Problems.Invalid("from", "This is no time of a take.", "from 0 s on, and to after from");
+        }
+
+        const double scale = AudioFormat.SampleRate / (double)Peaks.Frames;
+        return TypedResults.Ok(new OutlinesDocument(
+            from,
+            end,
+            [
+                .. row.Tracks.Select(t => new OutlineDocument(
+                    t.Id,
+                    PeakFile.Read(recorder.PathOf(take, t)) is { } peaks ? [.. Peaks.Shown(peaks, from * scale, end * scale, width).Select(p => p * 1_000 / Peaks.FullScale)] : [])),
+            ]));
+    }
 
     private static async Task<Results<PhysicalFileHttpResult, ProblemHttpResult>> DownloadAsync(
         Guid take, Guid track, TakeStore store, TakeRecorder recorder, CancellationToken cancel)
@@ -125,7 +279,7 @@ sealed class TakeEndpoints : IFeature
 
         var path = recorder.PathOf(take, found);
         return File.Exists(path)
-            ? TypedResults.PhysicalFile(path, "audio/wav", $"{TakeRecorder.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
+            ? TypedResults.PhysicalFile(path, TypeOf(path), $"{TakeNames.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
             : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");
     }
 
@@ -152,6 +306,14 @@ sealed class TakeEndpoints : IFeature
             return Problems.Conflict("take", e.Message, $"at most {e.Kind.MostWaiting} that wait");
         }
     }
+
+    private static string TypeOf(string path) => Path.GetExtension(path) switch
+    {
+        ".flac" => "audio/flac",
+        ".mp3" => "audio/mpeg",
+        ".opus" => "audio/ogg",
+        _ => "audio/wav",
+    };
 
     // It grows while it is recorded, and is another one then.
     private static EntityTagHeaderValue TagOf(string path, Guid track) => new($"\"{track:n}-{new FileInfo(path).Length:x}\"");

@@ -1,6 +1,11 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Compression;
+using Kinetra.Core.Dsp;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Takes;
+using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Hosting;
@@ -9,7 +14,7 @@ using Kinetra.Server.Jobs;
 namespace Kinetra.Server.Features.Takes;
 
 /// <summary>What can be done with the files of a take once it is recorded: read all of it through, or put all into one file.</summary>
-sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
+sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience audience, ServerOptions options)
 {
     /// <summary>Reads all tracks through.</summary>
     public static readonly JobKind Check = new("check", 1, 16);
@@ -18,6 +23,10 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
     public static readonly JobKind Export = new("export", 1, 4);
 
     private const int ChunkBytes = 1 << 20;
+    private const int ChunkFrames = 16_384;
+
+    // Of the time that it takes; the rest is for listening to what is on which.
+    private const double Reading = 0.8;
 
     // Room that is left for what is being recorded beside it.
     private const long Reserve = 1L << 30;
@@ -25,39 +34,55 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
     /// <summary>Where exports lie until they are forgotten. Emptied by a start.</summary>
     public string Folder => Path.Combine(options.DataFolder, "exports");
 
-    /// <summary>Reads every track to its end, as any program would, and compares what is there with what was recorded.</summary>
-    public Task<JobOutcome> CheckAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
+    /// <summary>Reads every track to its end, as any program would, and judges what is there. The verdict stays with the take, and beside its files.</summary>
+    public async Task<JobOutcome> CheckAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
     {
-        var wrong = new List<string>();
+        var folder = recorder.FolderOf(take.Id);
+        var prints = TakePrints.Read(folder, take.Tracks.Count);
+        var excerpts = TrackReading.ExcerptsOf(take.Frames);
         var total = Math.Max(1, take.Frames * take.Tracks.Count);
-        long done = 0;
-        foreach (var track in take.Tracks)
+        var tracks = ImmutableArray.CreateBuilder<TrackEvidence>();
+        foreach (var (track, print) in take.Tracks.Zip(prints))
         {
-            var (frames, fault) = Read(recorder.PathOf(take.Id, track), track, n => progress.Report((double)(done + n) / total), cancel);
-            done += take.Frames;
-            fault ??= frames != take.Frames ? $"{Seconds(frames)} of {Seconds(take.Frames)} are there" : null;
-            if (fault is not null)
-            {
-                wrong.Add($"{track.Name}: {fault}");
-            }
-            else if (track.LostFrames > 0)
-            {
-                wrong.Add($"{track.Name}: {Seconds(track.LostFrames)} are silence, since they were lost while it was recorded");
-            }
+            var form = Enum.TryParse<TakeForm>(track.Form, out var known) ? known : TakeForm.Wav24;
+            var done = take.Frames * tracks.Count;
+            var (content, fault) = Read(recorder.PathOf(take.Id, track), track, take.Frames, form, print, excerpts, n => progress.Report(Reading * (done + n) / total), cancel);
+            tracks.Add(new TrackEvidence(
+                track.Name,
+                Point.Parse(track.Point),
+                form,
+                track.IsVoice,
+                content,
+                fault,
+                print.Given,
+                [.. track.Gaps.Select(g => (new TakeSpan(g.Start, g.Frames), g.Words))],
+                track.LostFrames,
+                track.Clipped));
         }
 
-        return Task.FromResult(new JobOutcome(
-            wrong.Count == 0
-                ? $"All {take.Tracks.Count} tracks were read to the end: each has {Seconds(take.Frames)}, and nothing was lost."
-                : $"{string.Join(". ", wrong)}.",
-            wrong.Count == 0));
+        var verdict = TakeJudge.Of(take.Frames, tracks.ToImmutable(), cancel);
+        TakeReport.TryWrite(folder, take, verdict);
+
+        // Where the take itself still waits for a database that is away, it is stored with it.
+        take.Verdict = verdict;
+        try
+        {
+            await store.SetVerdictAsync(take.Id, verdict, cancel);
+        }
+        catch (Exception e) when (DatabaseFaults.IsAway(e) && !cancel.IsCancellationRequested)
+        {
+            // Whoever asked is told; the take can be read again.
+        }
+
+        audience.TakesChanged();
+        return new JobOutcome(verdict.Sentence, verdict.Standing != TakeStanding.Wrong);
     }
 
     /// <summary>Puts all tracks and the take's note into one ZIP file, as they are.</summary>
     /// <exception cref="IOException">The disk has no room.</exception>
     public async Task<JobOutcome> ExportAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
     {
-        var files = Directory.GetFiles(Path.GetDirectoryName(recorder.PathOf(take.Id, take.Tracks[0]))!).Order(StringComparer.Ordinal).ToList();
+        var files = Directory.GetFiles(Path.GetDirectoryName(recorder.PathOf(take.Id, take.Tracks[0]))!).Where(f => Path.GetFileName(f) != TakePrints.FileName).Order(StringComparer.Ordinal).ToList();
         var total = Math.Max(1, files.Sum(f => new FileInfo(f).Length));
         Directory.CreateDirectory(Folder);
         if (new DriveInfo(Folder).AvailableFreeSpace < total + Reserve)
@@ -87,7 +112,7 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
                 }
             }
 
-            return new(string.Create(CultureInfo.InvariantCulture, $"{files.Count} files, {total / 1_000_000.0:0.0} MB."), File: path, FileName: $"{TakeRecorder.SafeName(take.Name)}.zip");
+            return new(string.Create(CultureInfo.InvariantCulture, $"{files.Count} files, {total / 1_000_000.0:0.0} MB."), File: path, FileName: $"{TakeNames.SafeName(take.Name)}.zip");
         }
         catch
         {
@@ -112,11 +137,12 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
         }
     }
 
-    private static (long Frames, string? Fault) Read(string path, TrackRow track, Action<long> far, CancellationToken cancel)
+    private static (TrackContent? Content, string? Fault) Read(
+        string path, TrackRow track, long frames, TakeForm form, TrackPrints prints, ImmutableArray<long> excerpts, Action<long> far, CancellationToken cancel)
     {
         if (!File.Exists(path))
         {
-            return (0, "its file is no longer there");
+            return (null, "it is no longer there");
         }
 
         try
@@ -124,25 +150,30 @@ sealed class TakeFiles(TakeRecorder recorder, ServerOptions options)
             using var file = new OpenSoundFile(path);
             if (file.Channels != track.Channels || file.SampleRate != AudioFormat.SampleRate)
             {
-                return (0, $"its file has {file.Channels} channels at {file.SampleRate} Hz, and was recorded with {track.Channels} at {AudioFormat.SampleRate}");
+                return (null, $"it has {file.Channels} channels at {file.SampleRate} Hz, and was recorded with {track.Channels} at {AudioFormat.SampleRate}");
             }
 
-            var chunk = new float[16_384 * file.Channels];
-            long frames = 0;
-            for (int count; (count = file.Read(chunk)) > 0; far(frames))
+            // One that was cut off, or is older than outlines are, has none that is whole.
+            using var peaks = PeakFile.Read(path)?.Length == (frames + Peaks.Frames - 1) / Peaks.Frames ? null : new PeakFile(path);
+            var reading = new TrackReading(file.Channels, form, prints.Stretches, excerpts, file.FullScale);
+            var chunk = new float[ChunkFrames * file.Channels];
+            var (left, right) = (new float[ChunkFrames], new float[ChunkFrames]);
+            long read = 0;
+            for (int count; (count = file.Read(chunk)) > 0; far(read))
             {
                 cancel.ThrowIfCancellationRequested();
-                frames += count;
+                Interleaving.Take(chunk, file.Channels, 0, left.AsSpan(0, count));
+                Interleaving.Take(chunk, file.Channels, file.Channels - 1, right.AsSpan(0, count));
+                reading.Append(left.AsSpan(0, count), right.AsSpan(0, count));
+                peaks?.Append(left.AsSpan(0, count), right.AsSpan(0, count));
+                read += count;
             }
 
-            return (frames, null);
+            return (reading.Finish(), null);
         }
         catch (SoundFileException e)
         {
-            return (0, e.What);
+            return (null, e.What.TrimEnd('.'));
         }
     }
-
-    private static string Seconds(long frames) =>
-        string.Create(CultureInfo.InvariantCulture, $"{(double)frames / AudioFormat.SampleRate:0.000} s");
 }

@@ -5,6 +5,7 @@ using Kinetra.Core.Editing;
 using Kinetra.Core.Engine;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Takes;
 using Kinetra.Data;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
@@ -22,9 +23,12 @@ public interface ITakeAudience
     void TakesChanged();
 }
 
+/// <summary>A take that would have no track.</summary>
+public sealed class NothingToRecordException(string message) : Exception(message);
+
 /// <summary>
-/// Records a take: every mix and every source of the live show, each in a file of its own, all from the same frame to the
-/// same frame. Reads the engine's rings; the engine does not know that it exists.
+/// Records a take: the tracks that the live show plans, or else every mix and every source, each in a file of its own, all from the same frame to
+/// the same frame. Reads the engine's rings; the engine does not know that it exists.
 /// </summary>
 public sealed partial class TakeRecorder(
     ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, Absences absences, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
@@ -44,7 +48,104 @@ public sealed partial class TakeRecorder(
     public IReadOnlyList<DamagedTake> Damaged { get; private set; } = [];
 
     /// <summary>Frames recorded so far; 0 where nothing is being recorded.</summary>
-    public long FramesSoFar(long now) => Volatile.Read(ref _running) is { } running ? Math.Max(0, now - running.Start) : 0;
+    public long FramesSoFar(long now) => Volatile.Read(ref _running) is { } running ? running.FrameAt(now) : 0;
+
+    /// <summary>True while the take that is being recorded is paused.</summary>
+    public bool IsPaused => Volatile.Read(ref _running) is { PausedAt: not null };
+
+    /// <summary>Pauses the take that is being recorded at the next block, or lets it go on: what is between is left out of all tracks, at the same sample.</summary>
+    /// <returns>False: no take is being recorded.</returns>
+    public bool Pause(bool on)
+    {
+        lock (_writing)
+        {
+            if (_running is not { Failed: false } running)
+            {
+                return false;
+            }
+
+            var now = running.Now;
+            if (on && running.PausedAt is null)
+            {
+                running.PausedAt = now;
+                foreach (var track in running.Tracks)
+                {
+                    track.Pause(now);
+                }
+            }
+            else if (!on && running.PausedAt is { } paused)
+            {
+                var mark = running.FrameAt(now);
+                running.PausedAt = null;
+                running.LeftOut += now - paused;
+                foreach (var track in running.Tracks)
+                {
+                    track.GoOn(now);
+                }
+
+                Add(running, new TakeMark(mark, string.Create(CultureInfo.InvariantCulture, $"Went on after a pause of {(now - paused) / (double)AudioFormat.SampleRate:0.0} s"), ByProgram: true));
+            }
+        }
+
+        audience.TakesChanged();
+        return true;
+    }
+
+    /// <summary>The most marks of a take, and the most of them that the program sets by itself.</summary>
+    public const int MostMarks = 10_000, MostByProgram = 1_000;
+
+    /// <summary>Marks a moment of the take that is being recorded.</summary>
+    /// <param name="words">At most 60 characters; may be empty.</param>
+    /// <param name="frame">The engine's frame; null: now.</param>
+    /// <returns>The mark; null: no take is being recorded, or it has <see cref="MostMarks"/>.</returns>
+    public TakeMark? Mark(string words, long? frame = null) => Mark(new TakeMark(0, words), frame);
+
+    /// <summary>Marks that something happened now that a person should look at, if a take is being recorded.</summary>
+    /// <param name="words">What; cut to what a mark holds. Said again within a second, or more than <see cref="MostByProgram"/> times, it is not marked.</param>
+    public void MarkByItself(string words) => Mark(new TakeMark(0, Names.Cut(words, RigLimits.NameLength), ByProgram: true), null);
+
+    private TakeMark? Mark(TakeMark wanted, long? frame)
+    {
+        lock (_writing)
+        {
+            if (_running is not { Failed: false } running || Add(running, wanted with { Frame = running.FrameAt(frame ?? running.Now) }) is not { } mark)
+            {
+                return null;
+            }
+
+            wanted = mark;
+        }
+
+        audience.TakesChanged();
+        return wanted;
+    }
+
+    // The caller has the lock.
+    private static TakeMark? Add(Running running, TakeMark mark)
+    {
+        var marks = running.Row.Marks;
+        if (marks.Count >= MostMarks
+            || (mark.ByProgram && (marks.Count(m => m.ByProgram) >= MostByProgram || marks.Exists(m => m.Words == mark.Words && Math.Abs(m.Frame - mark.Frame) < AudioFormat.SampleRate))))
+        {
+            return null;
+        }
+
+        marks.Insert(marks.FindLastIndex(m => m.Frame <= mark.Frame) + 1, mark);
+        running.HasNewMark = true;
+        return mark;
+    }
+
+    /// <summary>The marks of the take that is being recorded; empty: none is, or it has none.</summary>
+    public IReadOnlyList<TakeMark> MarksSoFar
+    {
+        get
+        {
+            lock (_writing)
+            {
+                return _running is { } running ? [.. running.Row.Marks] : [];
+            }
+        }
+    }
 
     /// <summary>Begins a take with the next block.</summary>
     /// <param name="show">What is recorded.</param>
@@ -54,6 +155,7 @@ public sealed partial class TakeRecorder(
     /// <param name="cancel">Gives up before it has begun.</param>
     /// <returns>The take, or null where one is being recorded already.</returns>
     /// <exception cref="IOException">The files cannot be made.</exception>
+    /// <exception cref="NothingToRecordException">There is nothing to record.</exception>
     public async Task<TakeRow?> StartAsync(StoredShow show, EnginePlan plan, MixEngine engine, string? name, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(show);
@@ -67,7 +169,12 @@ public sealed partial class TakeRecorder(
                 return null;
             }
 
-            var points = Points(show.Rig, plan);
+            var planned = TakePlan.Of(show.Rig, plan.ChannelsOf);
+            if (planned.Tracks.IsEmpty)
+            {
+                throw new NothingToRecordException(planned.Sentence);
+            }
+
             var start = engine.Frame;
             var now = time.GetLocalNow();
             var row = new TakeRow
@@ -78,8 +185,22 @@ public sealed partial class TakeRecorder(
                 StartedAt = now.ToUniversalTime(),
                 State = TakeState.Recording,
             };
-            row.Tracks = [.. Plan(show.Rig, points, plan)];
-            var tracks = OpenFiles(row, points, engine, start, now);
+            row.Tracks =
+            [
+                .. planned.Tracks.Select((t, i) => new TrackRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    Ordinal = i + 1,
+                    Name = t.Name,
+                    IsMix = t.Takes is MixPoint,
+                    IsVoice = t.Takes is SourcePoint source && show.Rig.Find(source.Id) is { Kind: SourceKind.Microphone or SourceKind.Call },
+                    Point = t.Takes.ToString(),
+                    Channels = t.Channels,
+                    Form = t.Form.ToString(),
+                    FileName = t.FileName,
+                }),
+            ];
+            var tracks = OpenFiles(row, planned, engine, start, now);
             try
             {
                 TakeNote.Write(FolderOf(row.Id), row);
@@ -110,6 +231,9 @@ public sealed partial class TakeRecorder(
         }
     }
 
+    /// <summary>A take has ended, and all of its files are closed.</summary>
+    public event Action<TakeRow>? Ended;
+
     /// <summary>Ends the take at the last block that is there.</summary>
     /// <returns>The take, or null where none is being recorded.</returns>
     public Task<TakeRow?> StopAsync(CancellationToken cancel) => EndAsync(TakeState.Done, null, cancel);
@@ -121,6 +245,22 @@ public sealed partial class TakeRecorder(
     /// <inheritdoc/>
     public void CatchUp()
     {
+        var isNews = false;
+        try
+        {
+            CatchUp(ref isNews);
+        }
+        finally
+        {
+            if (isNews)
+            {
+                audience.TakesChanged();
+            }
+        }
+    }
+
+    private void CatchUp(ref bool isNews)
+    {
         lock (_writing)
         {
             if (_running is not { Failed: false } running)
@@ -128,18 +268,26 @@ public sealed partial class TakeRecorder(
                 return;
             }
 
+            TakeMark ByItself(string words) => new(running.FrameAt(running.Now), Names.Cut(words, RigLimits.NameLength), ByProgram: true);
+
             try
             {
                 var end = running.End;
+                isNews = running.TakeHush() is { } hushed && Add(running, ByItself(hushed ? "Hushed" : "Heard again")) is not null;
                 foreach (var track in running.Tracks)
                 {
-                    track.Mark(absences.WhyAway(track.Point));
+                    if (track.Mark(absences.WhyAway(track.Point)) is { } why)
+                    {
+                        isNews |= Add(running, ByItself(why)) is not null;
+                    }
+
                     track.Give(() => track.CatchUp(end));
                 }
 
                 // Whenever the server ends, what the files do not tell is known up to here; while a slow disk still writes one note, news wait for the next.
-                if (running.Noted.IsCompleted && running.Tracks.Aggregate(false, (isNews, t) => t.TakeNews() || isNews))
+                if (running.Noted.IsCompleted && running.Tracks.Aggregate(running.HasNewMark, (isNews, t) => t.TakeNews() || isNews))
                 {
+                    running.HasNewMark = false;
                     var (folder, text) = (FolderOf(running.Row.Id), TakeNote.Text(running.Row, running.Tracks.Select(t => t.Open)));
                     running.Noted = Task.Run(() => TakeNote.TryWrite(folder, text));
                 }
@@ -234,6 +382,9 @@ public sealed partial class TakeRecorder(
         audience.TakesChanged();
     }
 
+    /// <summary>Where a take's files lie.</summary>
+    public string FolderOf(Guid take) => Path.Combine(options.DataFolder, "takes", take.ToString());
+
     /// <summary>Where a track's file lies.</summary>
     public string PathOf(Guid take, TrackRow track)
     {
@@ -244,46 +395,19 @@ public sealed partial class TakeRecorder(
     /// <inheritdoc/>
     public void Dispose() => _changing.Dispose();
 
-    // Every mix and every source that both the show and the engine have.
-    private static ImmutableArray<Point> Points(Rig rig, EnginePlan plan) =>
-    [
-        .. ((IEnumerable<Point>)[.. rig.Mixes.Select(m => new MixPoint(m.Id)), .. rig.Sources.Select(s => new SourcePoint(s.Id))])
-            .Where(p => plan.ChannelsOf(p) > 0),
-    ];
-
-    private static IEnumerable<TrackRow> Plan(Rig rig, ImmutableArray<Point> points, EnginePlan plan) =>
-        points.Select((p, i) => new TrackRow
-        {
-            Id = Guid.CreateVersion7(),
-            Ordinal = i + 1,
-            Name = rig.NameOf(p),
-            IsMix = p is MixPoint,
-            Point = p.ToString(),
-            Channels = plan.ChannelsOf(p),
-            FileName = string.Create(CultureInfo.InvariantCulture, $"{i + 1:00} {SafeName(rig.NameOf(p))}.wav"),
-        });
-
-    /// <summary>A name without what file systems do not take.</summary>
-    public static string SafeName(string name)
-    {
-        ArgumentNullException.ThrowIfNull(name);
-        var safe = string.Concat(name.Select(c => char.IsControl(c) || "/\\:*?\"<>|".Contains(c, StringComparison.Ordinal) ? '-' : c)).Trim('.', ' ');
-        return safe.Length == 0 ? "track" : safe;
-    }
-
-    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, ImmutableArray<Point> points, MixEngine engine, long start, DateTimeOffset now)
+    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, TakePlan planned, MixEngine engine, long start, DateTimeOffset now)
     {
         // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
-        HeldTap[] taps = [.. points.Select(engine.Hold)];
+        HeldTap[] taps = [.. planned.Tracks.Select(t => engine.Hold(t.Takes))];
         var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
         var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
         {
             Directory.CreateDirectory(FolderOf(row.Id));
-            foreach (var (track, tap) in row.Tracks.Zip(taps))
+            foreach (var (track, tap, form) in row.Tracks.Zip(taps, planned.Tracks.Select(t => t.Form)))
             {
-                var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now));
-                tracks.Add(new TakeTrack(track, tap, start, slowest, writer, time));
+                var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now), form);
+                tracks.Add(new TakeTrack(track, tap, start, slowest, writer, new PeakFile(PathOf(row.Id, track)), engine, time));
             }
 
             return tracks.ToImmutable();
@@ -326,6 +450,7 @@ public sealed partial class TakeRecorder(
             TakeNote.TryWrite(FolderOf(row.Id), row);
             await SaveAsync(row);
             audience.TakesChanged();
+            Ended?.Invoke(row);
             return row;
         }
         finally
@@ -334,14 +459,14 @@ public sealed partial class TakeRecorder(
         }
     }
 
-    private static (TakeState State, string? Because) Finish(Running running, TakeState state, string? because)
+    private (TakeState State, string? Because) Finish(Running running, TakeState state, string? because)
     {
         try
         {
             if (!running.Failed)
             {
                 // As far as any track is, so that all end together.
-                var end = Math.Max(running.End, running.Tracks.Select(t => running.Start + t.Frames).Append(0).Max());
+                var end = Math.Max(running.End, running.Tracks.Select(t => t.At).Append(0).Max());
                 foreach (var track in running.Tracks)
                 {
                     track.Finish(end);
@@ -355,6 +480,15 @@ public sealed partial class TakeRecorder(
         finally
         {
             Close(running.Tracks);
+        }
+
+        try
+        {
+            TakePrints.Write(FolderOf(running.Row.Id), [.. running.Tracks.Select(t => t.Prints)]);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            // The sound counts; what it can be held against is missed when the take is judged.
         }
 
         return (state, because);
@@ -409,8 +543,6 @@ public sealed partial class TakeRecorder(
         }
     }
 
-    private string FolderOf(Guid take) => Path.Combine(options.DataFolder, "takes", take.ToString());
-
     [LoggerMessage(LogLevel.Warning, "The take {Name} is of a show that is not stored, and is not listed. It lies in {Folder}.")]
     private static partial void LogForeign(ILogger log, string name, string folder);
 
@@ -432,9 +564,43 @@ public sealed partial class TakeRecorder(
         public long Start => start;
 
         /// <summary>The last frame that all tracks can have now: what has come to look further ahead than anything did at the start is later.</summary>
-        public long End => engine.Frame - tracks.Select(t => t.Behind).Append(0).Max();
+        public long End => Math.Min(engine.Frame - tracks.Select(t => t.Behind).Append(0).Max(), PausedAt ?? long.MaxValue);
+
+        /// <summary>The engine frame at which it was paused; null: it goes on. Any thread reads it.</summary>
+        public long? PausedAt
+        {
+            get => Interlocked.Read(ref _pausedAt) is >= 0 and var at ? at : null;
+            set => Interlocked.Exchange(ref _pausedAt, value ?? -1);
+        }
+
+        /// <summary>Frames that pauses have left out so far.</summary>
+        public long LeftOut { get; set; }
+
+        /// <summary>Which frame of the take an engine frame is.</summary>
+        public long FrameAt(long frame) => Math.Max(0, Math.Min(frame, PausedAt ?? long.MaxValue) - start - LeftOut);
+
+        /// <summary>The engine's next frame.</summary>
+        public long Now => engine.Frame;
+
+        private long _pausedAt = -1;
+        private bool _isHushed = engine.Hushed;
+
+        /// <summary>Whether every listener hears silence from now on; null: nothing has changed.</summary>
+        public bool? TakeHush()
+        {
+            if (engine.Hushed == _isHushed)
+            {
+                return null;
+            }
+
+            _isHushed = !_isHushed;
+            return _isHushed;
+        }
 
         public bool Failed { get; set; }
+
+        /// <summary>True: a mark is in no note yet.</summary>
+        public bool HasNewMark { get; set; }
 
         /// <summary>The note that is being written.</summary>
         public Task Noted { get; set; } = Task.CompletedTask;

@@ -1,6 +1,8 @@
 using Kinetra.Core.Dsp;
 using Kinetra.Core.Engine;
+using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
+using Kinetra.Core.Takes;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
 using Kinetra.Server.Outputs;
@@ -19,11 +21,17 @@ sealed class TakeTrack : Output
 
     private readonly TapCursor _cursor;
     private readonly TakeFileWriter _writer;
+    private readonly TrackWitness _witness;
+    private readonly PeakFile _peaks;
+    private readonly List<Stretch> _stretches = [new(0, 0)];
     private readonly float[] _left = new float[ChunkFrames];
     private readonly float[] _right = new float[ChunkFrames];
     private readonly float[] _nextLeft = new float[Fade.Frames];
     private readonly float[] _nextRight = new float[Fade.Frames];
-    private readonly long _start;
+    private readonly long _zero;
+    private readonly Queue<(long From, long To)> _pauses = new();
+    private long _start;
+    private long? _until;
     private readonly int _slowest;
     private int _latency;
     private long _header;
@@ -36,16 +44,21 @@ sealed class TakeTrack : Output
     /// <param name="start">The engine frame at which the take begins.</param>
     /// <param name="slowest">By how many frames the take's slowest track is late: by what this one is less late, it begins and ends earlier.</param>
     /// <param name="writer">Its file.</param>
+    /// <param name="peaks">Its outline.</param>
+    /// <param name="engine">The engine.</param>
     /// <param name="time">The clock.</param>
-    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer, TimeProvider time)
+    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer, PeakFile peaks, MixEngine engine, TimeProvider time)
         : base("track", row.FileName, retry: null, time)
     {
         Row = row;
         _latency = tap.Tapped.LatencyAt(start);
         _slowest = slowest;
         _start = start;
-        _cursor = new TapCursor(tap, start - (slowest - _latency));
+        _zero = start - (slowest - _latency);
+        _cursor = new TapCursor(tap, _zero);
         _writer = writer;
+        _peaks = peaks;
+        _witness = new TrackWitness(engine.Hold(tap.Tapped.Point), _zero, row.Channels, Enum.Parse<TakeForm>(row.Form));
     }
 
     public TrackRow Row { get; }
@@ -54,7 +67,8 @@ sealed class TakeTrack : Output
     public const int MostGaps = 1_000;
 
     /// <summary>Told at the pace at which it is written: whether what it records is away now, and why.</summary>
-    public void Mark(string? away)
+    /// <returns>Why, where it has just gone.</returns>
+    public string? Mark(string? away)
     {
         if (_away is { } since && since.Words != away)
         {
@@ -65,7 +79,10 @@ sealed class TakeTrack : Output
         {
             _away = (Math.Max(0, Frames), away);
             _isNews = true;
+            return away;
         }
+
+        return null;
     }
 
     /// <summary>What it records is away now: from when on and why, to no end yet; null: it is there.</summary>
@@ -99,10 +116,49 @@ sealed class TakeTrack : Output
     /// <summary>By how many frames it is later than anything was at the start.</summary>
     public int Behind => Math.Max(0, _cursor.Tapped.LatencyAt(long.MaxValue) - _slowest);
 
-    /// <summary>Writes all that there is, up to a frame of the take.</summary>
+    /// <summary>The engine's frame up to which it is written.</summary>
+    public long At => Frames + _start;
+
+    /// <summary>From an engine frame on nothing is written, until it goes on.</summary>
+    public void Pause(long frame) => _until = frame;
+
+    /// <summary>It goes on with an engine frame: what lies between is left out, and the two sides meet.</summary>
+    public void GoOn(long frame)
+    {
+        if (_until is { } paused)
+        {
+            _pauses.Enqueue((paused, frame));
+            _until = null;
+        }
+    }
+
+    /// <summary>Writes all that there is, up to an engine frame.</summary>
     public void CatchUp(long frame) => CatchUp(frame, isLast: false);
 
+    /// <summary>What the engine gave, as a witness heard it, and where in the file that lies.</summary>
+    public TrackPrints Prints => new([.. _witness.Heard], [.. _stretches]);
+
     private void CatchUp(long frame, bool isLast)
+    {
+        _witness.CatchUp();
+        while (_pauses.TryPeek(out var pause))
+        {
+            WriteTo(Math.Min(frame, pause.From), isLast: true);
+            if (At < pause.From)
+            {
+                return;
+            }
+
+            _pauses.Dequeue();
+            _cursor.Position += pause.To - pause.From;
+            _start += pause.To - pause.From;
+            _stretches.Add(new(Frames, _cursor.Position - _zero));
+        }
+
+        WriteTo(Math.Min(frame, _until ?? long.MaxValue), isLast);
+    }
+
+    private void WriteTo(long frame, bool isLast)
     {
         while (Frames < frame - _start)
         {
@@ -124,6 +180,7 @@ sealed class TakeTrack : Output
         {
             _header = Frames;
             _writer.UpdateHeader();
+            _peaks.Flush();
         }
     }
 
@@ -132,6 +189,11 @@ sealed class TakeTrack : Output
     {
         CatchUp(end, isLast: true);
         var missing = end - _start - Frames;
+        if (missing > 0)
+        {
+            _stretches.Add(new(Frames, -1));
+        }
+
         WriteSilence(missing);
         _cursor.Position += Math.Max(0, missing);
         Mark(away: null);
@@ -141,7 +203,9 @@ sealed class TakeTrack : Output
     protected override void Release()
     {
         _cursor.Dispose();
+        _witness.Dispose();
         _writer.Dispose();
+        _peaks.Dispose();
     }
 
     // False where there is nothing more yet.
@@ -159,9 +223,12 @@ sealed class TakeTrack : Output
         while (_cursor.Position < until)
         {
             var room = (int)Math.Min(until - _cursor.Position, ChunkFrames);
+            var before = Frames;
             var count = _cursor.Read(_left.AsSpan(0, room), _right.AsSpan(0, room), out var lost);
             if (lost > 0)
             {
+                _stretches.Add(new(before, -1));
+                _stretches.Add(new(before + lost, _cursor.Position - count - _zero));
                 // What was lost is silence of the same length, so that all tracks stay in step.
                 Row.LostFrames += lost;
                 _isNews = true;
@@ -173,7 +240,7 @@ sealed class TakeTrack : Output
                 return false;
             }
 
-            _writer.Write(_left.AsSpan(0, count), _right.AsSpan(0, count));
+            Put(_left.AsSpan(0, count), _right.AsSpan(0, count));
         }
 
         return true;
@@ -200,9 +267,26 @@ sealed class TakeTrack : Output
             right[n] += (_nextRight[n] - right[n]) * Fade.Curve[n];
         }
 
-        _writer.Write(left, right);
+        _stretches.Add(new(Frames, -1));
+        Put(left, right);
         (_cursor.Position, _latency) = (next, latency);
+        _stretches.Add(new(Frames, next - _zero));
         return true;
+    }
+
+    // Of two channels a track of one has the mean.
+    private void Put(Span<float> left, Span<float> right)
+    {
+        if (Row.Channels == 1 && _cursor.Ring.Channels == 2)
+        {
+            for (var n = 0; n < left.Length; n++)
+            {
+                left[n] = (left[n] + right[n]) * 0.5f;
+            }
+        }
+
+        _writer.Write(left, right);
+        _peaks.Append(left, Row.Channels == 1 ? left : right);
     }
 
     private void WriteSilence(long frames)
@@ -213,6 +297,7 @@ sealed class TakeTrack : Output
         {
             var part = silence[..(int)Math.Min(left, silence.Length)];
             _writer.Write(part, part);
+            _peaks.Append(part, part);
         }
     }
 }

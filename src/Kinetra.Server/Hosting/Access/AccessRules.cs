@@ -5,7 +5,8 @@ namespace Kinetra.Server.Hosting.Access;
 
 /// <summary>Who gets in: at which addresses, under which names, and as whom.</summary>
 /// <param name="bindings">All addresses that the server listens on.</param>
-public sealed class AccessRules(IReadOnlyList<Binding> bindings)
+/// <param name="admitsOthers">Whether other machines come as far as what asks them who they are.</param>
+public sealed class AccessRules(IReadOnlyList<Binding> bindings, bool admitsOthers = false)
 {
     /// <summary>All addresses that the server listens on.</summary>
     public IReadOnlyList<Binding> Bindings => bindings;
@@ -30,6 +31,11 @@ public sealed class AccessRules(IReadOnlyList<Binding> bindings)
         {
             refusal = (StatusCodes.Status403Forbidden, new("Origin", $"A page of “{caller.Origin}” may not speak to this server.", "this server's own pages"));
             return null;
+        }
+
+        if (admitsOthers)
+        {
+            return new Principal.Device();
         }
 
         if (caller.Remote is not null && !IPAddress.IsLoopback(Plain(caller.Remote)))

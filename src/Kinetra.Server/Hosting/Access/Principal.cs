@@ -16,4 +16,11 @@ public abstract record Principal
         /// <inheritdoc/>
         public override string Words => "this machine";
     }
+
+    /// <summary>A device that shows a second screen: may do what it was given, once it is known.</summary>
+    public sealed record Device : Principal
+    {
+        /// <inheritdoc/>
+        public override string Words => "a device";
+    }
 }

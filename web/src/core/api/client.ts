@@ -32,7 +32,12 @@ export type SourceInput = components["schemas"]["SourceInput"];
 export type Destination = components["schemas"]["Destination"];
 export type Job = components["schemas"]["Job"];
 export type Take = components["schemas"]["TakeDocument"];
+export type Address = components["schemas"]["AddressDocument"];
 export type Track = components["schemas"]["TrackDocument"];
+export type PlannedTrack = components["schemas"]["PlannedTrack"];
+export type TakePlan = components["schemas"]["TakePlanDocument"];
+export type TakeForm = components["schemas"]["TakeForm"];
+export type TrackRemark = components["schemas"]["TrackRemark"];
 export type Microphone = components["schemas"]["MicrophoneDocument"];
 export type NewMicrophone = components["schemas"]["NewMicrophone"];
 export type HistoryLine = components["schemas"]["HistoryLine"];
@@ -56,6 +61,13 @@ export type ProcessorCurve = components["schemas"]["ProcessorCurve"];
 export type PlainControl = components["schemas"]["PlainControl"];
 export type OrderNote = components["schemas"]["OrderNote"];
 export type Parameter = components["schemas"]["Parameter"];
+export type PadSet = components["schemas"]["PadSet"];
+export type Pad = components["schemas"]["Pad"];
+export type StoredSound = components["schemas"]["PadSoundDocument"];
+export type Cue = components["schemas"]["Cue"];
+export type CueAct = components["schemas"]["CueAct"];
+export type CueRun = components["schemas"]["CuesDocument"];
+export type PadLoudness = components["schemas"]["PadLoudnessDocument"];
 export type Status = components["schemas"]["ServerStatus"];
 
 /** The server's API, with the types of its OpenAPI document. */

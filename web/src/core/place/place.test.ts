@@ -4,6 +4,7 @@ import { addressOf, type Place, placeOf } from "./place";
 const places: Place[] = [
   { screen: "desk", view: "lanes", selection: null, stage: null, bench: null, layer: null },
   { screen: "takes", view: "lanes", selection: null, stage: null, bench: null, layer: "keys" },
+  { screen: "air", view: "lanes", selection: null, stage: null, bench: null, layer: null },
   {
     screen: "desk",
     view: "table",

@@ -1,13 +1,23 @@
 import { navigate, useLocationProperty } from "wouter/use-browser-location";
 
 /** The screens, by their address. */
-const screens = { desk: "/", paths: "/paths", voice: "/voice", gear: "/gear", takes: "/takes" } as const;
+const screens = {
+  desk: "/",
+  paths: "/paths",
+  voice: "/voice",
+  gear: "/gear",
+  pads: "/pads",
+  takes: "/takes",
+  air: "/on-air",
+} as const;
 
 /** What can lie over a screen; one at a time. */
 const layers = [
   "shows",
   "history",
   "keys",
+  "palette",
+  "hands",
   "delay",
   "cables",
   "computer",
@@ -30,6 +40,7 @@ export type Selection =
   | { kind: "source"; source: string }
   | { kind: "mix"; mix: string }
   | { kind: "send"; mix: string; source: string }
+  | { kind: "pad"; pad: string }
   /** Who hears: a device, a program's input. */
   | { kind: "end"; point: string }
   /** A source's way to who hears it. */
@@ -87,6 +98,7 @@ function selectionOf(text: string | null): Selection {
   if (kind === "send") return second ? { kind, mix: first, source: second } : null;
   if (second !== undefined) return null;
   if (kind === "source") return { kind, source: first };
+  if (kind === "pad") return { kind, pad: first };
   return kind === "mix" ? { kind, mix: first } : null;
 }
 
@@ -103,6 +115,7 @@ export function textOf(selection: NonNullable<Selection>): string {
   if (selection.kind === "send") return `send/${selection.mix}/${selection.source}`;
   if (selection.kind === "end") return `end/${selection.point}`;
   if (selection.kind === "way") return `way/${selection.source}/${selection.point}`;
+  if (selection.kind === "pad") return `pad/${selection.pad}`;
   return selection.kind === "mix" ? `mix/${selection.mix}` : `source/${selection.source}`;
 }
 

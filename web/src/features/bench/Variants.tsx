@@ -1,7 +1,7 @@
 import { Check, Ear, Plus, Trash2 } from "lucide-react";
 import { useEffect } from "react";
 import type { ChainPreset, Loop } from "@/core/api/client";
-import { useKeySettings } from "@/core/keys/keys";
+import { useKeySettings } from "@/core/hands/bindings";
 import { listen, useListening } from "@/features/listen";
 import { PresetMenu } from "@/features/voice/parts";
 import { Button } from "@/shared/ui/Button";

@@ -19,7 +19,7 @@ export function ChangedCards({ cards, picks, close }: Props) {
   return (
     <section
       aria-label="Cards that have changed"
-      className={`fixed bottom-3 left-20 z-30 max-h-[60vh] w-[min(23rem,calc(100vw-1.5rem))] overflow-auto rounded-md border bg-raised p-3 shadow-xl max-md:bottom-17 max-md:left-3 ${wrong ? "border-lamp" : "border-line"}`}
+      className={`fixed bottom-3 left-20 z-30 max-h-[calc(60*var(--vh))] w-[min(23rem,calc(calc(100*var(--vw))-1.5rem))] overflow-auto rounded-md border bg-raised p-3 shadow-xl max-md:bottom-17 max-md:left-3 ${wrong ? "border-lamp" : "border-line"}`}
     >
       <div className="flex items-center gap-2">
         <h2 className="grow text-[13px] font-semibold">{wrong ? "To be picked now" : "All picked"}</h2>

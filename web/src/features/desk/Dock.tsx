@@ -5,6 +5,7 @@ import { meters } from "@/core/meters/meters";
 import { textOf } from "@/core/place/place";
 import { stop } from "@/shared/focus/roving";
 import { decibels } from "@/shared/look/format";
+import { zoomNow } from "@/shared/look/scale";
 import { SourceSign } from "@/shared/look/sources";
 import { axisFrom, axisTo } from "./axis";
 import { type SendChange, useChangeSend } from "./changes";
@@ -76,7 +77,7 @@ function Chip({ mix, source, stage, signOnly }: ChipProps) {
     const move = (e: globalThis.PointerEvent) => {
       dragged ||= Math.hypot(e.clientX - down.clientX, e.clientY - down.clientY) > 3;
       wasDragged.current = dragged;
-      if (dragged) setOffset({ x: e.clientX - down.clientX, y: e.clientY - down.clientY });
+      if (dragged) setOffset({ x: (e.clientX - down.clientX) / zoomNow(), y: (e.clientY - down.clientY) / zoomNow() });
     };
     const drop = (e: globalThis.PointerEvent) => {
       chip.removeEventListener("pointermove", move);

@@ -124,7 +124,8 @@ export function Marker({ mix, row, held, onOverDock, isOverDock }: Props) {
   const grab = (down: PointerEvent<HTMLDivElement>) => {
     if (down.button !== 0) return;
     const marker = down.currentTarget;
-    const width = marker.parentElement?.clientWidth ?? 1;
+    // In the screen's pixels, as the pointer is.
+    const width = marker.parentElement?.getBoundingClientRect().width ?? 1;
     const from = decibels(gain === "off" ? -60 : gain);
     const startX = down.clientX;
     let moved = false;

@@ -15,7 +15,7 @@ import { Readings } from "@/shared/ui/Readings";
 import { Switch } from "@/shared/ui/Switch";
 import { useChangeSource, useMoveSource } from "./changes";
 import { DelayField, GainField, loudness, MoveButtons, NameField } from "./fields";
-import { LookField } from "./LookField";
+import { SourceLookField } from "./LookField";
 import { ShowOnMap } from "./ShowOnMap";
 import { useRemoveSource } from "./steps";
 
@@ -86,7 +86,7 @@ function SourceFields({ show, source }: { show: Show; source: Source }) {
       <ChainSection key={source.id} show={show} place={{ source: source.id }} />
       <MicrophoneFields source={source} />
       <div className="mt-2 flex flex-col gap-2 border-line border-t pt-2">
-        <LookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
+        <SourceLookField source={source} onChange={(look) => mutate({ source: source.id, change: { look } })} />
       </div>
       <MoveButtons
         place={place}

@@ -2,6 +2,7 @@ import type { Mix } from "@/core/api/client";
 import { SourceMeter } from "@/core/api/generated/live";
 import { meters } from "@/core/meters/meters";
 import { decibels } from "@/shared/look/format";
+import { zoomNow } from "@/shared/look/scale";
 import { axisTo, gridValues, share } from "./axis";
 import { barOf, type Row } from "./rows";
 
@@ -35,7 +36,7 @@ export function readColors(): LaneColors {
 export function drawLane(canvas: HTMLCanvasElement, colors: LaneColors, mix: Mix, rows: readonly Row[]) {
   const context = canvas.getContext("2d");
   if (!context) return;
-  const ratio = window.devicePixelRatio;
+  const ratio = window.devicePixelRatio * zoomNow();
   const width = canvas.clientWidth;
   const height = canvas.clientHeight;
   if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {

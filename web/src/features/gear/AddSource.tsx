@@ -10,11 +10,11 @@ import { Rows } from "@/shared/forms/Row";
 import { Button } from "@/shared/ui/Button";
 import { Choice } from "@/shared/ui/Choice";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { Level } from "@/shared/ui/Level";
 import { Loading } from "@/shared/ui/State";
 import { candidates, type Sort } from "./candidates";
 import { useAddTaken } from "./gear";
 import { useGear } from "./known";
-import { Level } from "./Level";
 import { usesPractice, useWanted } from "./wanted";
 
 const sorts: readonly { value: Sort; words: string; isPractice?: boolean }[] = [

@@ -6,12 +6,12 @@ import { toggleListen, useListening } from "@/features/listen";
 import { clock, gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Hint } from "@/shared/ui/Hint";
+import { Level } from "@/shared/ui/Level";
 import type { MenuItem } from "@/shared/ui/Menu";
+import { Word } from "@/shared/ui/Word";
 import { choiceWords, endOptions, sameChoice } from "./ends";
 import { useChangeApp, useFulfil, useMakeCable, useRepoint, useSetPort, useTakeSource, useWishPort } from "./gear";
-import { Level } from "./Level";
 import { Note, Sentence } from "./Sentence";
-import { Word } from "./Word";
 
 /** What a program plays and hears, and where. */
 export function AppSentence({ gear, show, app }: { gear: Gear; show: Show; app: GearApp }) {

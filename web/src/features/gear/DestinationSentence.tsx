@@ -8,10 +8,10 @@ import { outputId, playHere, systemOutput, useOutputWords } from "@/features/out
 import { gainText } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Menu, type MenuItem } from "@/shared/ui/Menu";
+import { Word } from "@/shared/ui/Word";
 import { useAddDestination, useChangeDestination, useRemoveDestination } from "./destinations";
 import { channelWords } from "./ends";
 import { Note, Sentence } from "./Sentence";
-import { Word } from "./Word";
 import { feedsOf } from "./ways";
 
 const levels = [6, 3, 0, -3, -6, -10, -14, -20, -30];

@@ -3,10 +3,10 @@ import type { Gear, GearDevice, Show } from "@/core/api/client";
 import { LossNote } from "@/features/findings";
 import { decimal, clock as timeOf } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Word } from "@/shared/ui/Word";
 import { useChangeDevice, useClocks, usePartDevices } from "./gear";
 import { InputList } from "./InputList";
 import { Note, Sentence } from "./Sentence";
-import { Word } from "./Word";
 
 const rates = [8_000, 16_000, 32_000, 44_100, 48_000, 88_200, 96_000, 192_000];
 const buffers = [64, 128, 256, 512, 1_024, 2_048];

@@ -26,7 +26,7 @@ function Lines() {
   if (!history.data) return <Loading what="the history" />;
   if (history.data.length === 0) return <p className="text-quiet">Nothing has been changed yet.</p>;
   return (
-    <ol className="max-h-[50vh] overflow-auto text-[13px]">
+    <ol className="max-h-[calc(50*var(--vh))] overflow-auto text-[13px]">
       {[...history.data].reverse().map((line, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: two lines can be the same, and none ever moves
         <li key={i} className="grid grid-cols-[3rem_1fr_auto] gap-x-2 border-line border-t py-1.5">

@@ -1,9 +1,9 @@
 import type { GearDevice } from "@/core/api/client";
 import { Button } from "@/shared/ui/Button";
+import { Level } from "@/shared/ui/Level";
+import { Word } from "@/shared/ui/Word";
 import { pluggedWords } from "./candidates";
 import { useChangeInput } from "./gear";
-import { Level } from "./Level";
-import { Word } from "./Word";
 
 const gains = [0, 6, 12, 20, 26, 30, 34, 40, 46, 52, 58, 64, 70];
 

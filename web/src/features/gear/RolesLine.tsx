@@ -1,8 +1,8 @@
 import type { Gear, GearRole, Show } from "@/core/api/client";
 import { Button } from "@/shared/ui/Button";
 import type { MenuItem } from "@/shared/ui/Menu";
+import { Word } from "@/shared/ui/Word";
 import { useFulfil, useSetDefault, useWishRole } from "./gear";
-import { Word } from "./Word";
 
 const begins: Record<GearRole["role"], string> = {
   Playback: "Sound plays on",

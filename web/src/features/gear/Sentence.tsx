@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { FindingNotes } from "@/features/findings";
-import { Level } from "./Level";
+import { Level } from "@/shared/ui/Level";
 
 /** One sentence with the level that belongs to it, and what is to be said or done below it. */
 export function Sentence({

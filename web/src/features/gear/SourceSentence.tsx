@@ -1,11 +1,11 @@
 import type { Gear, Show, Source, SourceInput } from "@/core/api/client";
 import type { MenuItem } from "@/shared/ui/Menu";
+import { Word } from "@/shared/ui/Word";
 import { awayWords } from "./away";
 import { pluggedWords } from "./candidates";
 import { channelWords } from "./ends";
 import { useRepoint } from "./gear";
 import { Note, Sentence } from "./Sentence";
-import { Word } from "./Word";
 
 /** Where a source that is a microphone, an instrument or a cable's end comes from. */
 export function SourceSentence({ gear, show, source }: { gear: Gear; show: Show; source: Source }) {

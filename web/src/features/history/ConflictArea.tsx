@@ -9,7 +9,7 @@ export function ConflictArea() {
   return (
     <div
       aria-live="assertive"
-      className="fixed top-16 right-3 z-50 flex w-[min(22rem,calc(100vw-1.5rem))] flex-col gap-2"
+      className="fixed top-16 right-3 z-50 flex w-[min(22rem,calc(calc(100*var(--vw))-1.5rem))] flex-col gap-2"
     >
       {conflicts.map((c) => (
         <section

@@ -39,7 +39,7 @@ function Lines() {
           Redo
         </Button>
       </div>
-      <ol className="max-h-[50vh] overflow-auto text-[13px]">
+      <ol className="max-h-[calc(50*var(--vh))] overflow-auto text-[13px]">
         {history.data.map((line) => (
           <li
             key={line.revision}

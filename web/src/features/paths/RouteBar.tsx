@@ -28,7 +28,7 @@ export function RouteBar({ map }: { map: Layout }) {
       {asked && (
         <section
           aria-label="What would be changed"
-          className="absolute top-full right-0 z-20 mt-1 w-[min(26rem,calc(100vw-2rem))] rounded-md border border-line bg-surface p-3 text-[13px] shadow-xl"
+          className="absolute top-full right-0 z-20 mt-1 w-[min(26rem,calc(calc(100*var(--vw))-2rem))] rounded-md border border-line bg-surface p-3 text-[13px] shadow-xl"
           onKeyDown={(e) => {
             if (e.key !== "Escape") return;
             e.preventDefault();
@@ -113,6 +113,8 @@ function Changes({ selection, map, want }: ChangesProps) {
         </>
       );
     }
+    case "pad":
+      return null;
     default: {
       const listener = selection.kind === "send" ? `mix/${selection.mix}` : selection.point;
       const waits =

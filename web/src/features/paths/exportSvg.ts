@@ -1,3 +1,4 @@
+import { saveText } from "@/shared/look/save";
 /** The map as it is seen, as an SVG document of its own: colours by value, names as text, nothing that lies elsewhere. */
 export function svgOf(map: SVGSVGElement, title: string): string {
   const style = getComputedStyle(document.documentElement);
@@ -42,11 +43,5 @@ function element(name: string, attributes: Record<string, string>): SVGElement {
 export function exportSvg(show: string) {
   const map = document.querySelector<SVGSVGElement>("svg[data-map]");
   if (!map) return;
-  const url = URL.createObjectURL(new Blob([svgOf(map, `${show}: where every sound goes`)], { type: "image/svg+xml" }));
-  const link = document.createElement("a");
-  link.href = url;
-  link.download = `${show} paths.svg`;
-  link.click();
-  // The browser has it by then.
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+  saveText(svgOf(map, `${show}: where every sound goes`), `${show} paths.svg`, "image/svg+xml");
 }

@@ -43,6 +43,8 @@ export function belongs(map: Layout, t: Track, selection: NonNullable<Selection>
       return mix === selection.mix;
     case "send":
       return source === selection.source && mix === selection.mix;
+    case "pad":
+      return false;
     default: {
       if (selection.kind === "way" && source !== selection.source) return false;
       if (t.end >= 0) return ends[t.end]?.point === selection.point;

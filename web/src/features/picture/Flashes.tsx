@@ -58,7 +58,7 @@ function Flashing() {
         ref={field}
         role="img"
         aria-label={runs ? "It flashes and beeps" : "It is dark"}
-        className="grid h-[50vh] place-items-center rounded-md bg-black text-[15px] text-neutral-400 data-lit:bg-white data-lit:text-neutral-600"
+        className="grid h-[calc(50*var(--vh))] place-items-center rounded-md bg-black text-[15px] text-neutral-400 data-lit:bg-white data-lit:text-neutral-600"
       >
         {runs ? "Record ten seconds or more." : "Dark until it is started."}
       </div>

@@ -24,7 +24,7 @@ function Lines() {
   if (!breaks.data) return <Loading what="when they broke" />;
   if (breaks.data.length === 0) return <p className="mt-2 text-quiet">None has broken yet.</p>;
   return (
-    <ol className="mt-2 max-h-[40vh] overflow-auto">
+    <ol className="mt-2 max-h-[calc(40*var(--vh))] overflow-auto">
       {breaks.data.map((b) => (
         <li
           key={`${b.promise} ${b.began} ${b.bySound}`}

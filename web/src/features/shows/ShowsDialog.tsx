@@ -1,9 +1,10 @@
-import { Copy, FileDown, FileUp, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
-import { useRef, useState } from "react";
+import { Copy, FileDown, Pencil, Play, Plus, Trash2, Undo2 } from "lucide-react";
+import { useState } from "react";
 import type { ShowListItem } from "@/core/api/client";
 import { RenameField } from "@/shared/forms/RenameField";
 import { Button } from "@/shared/ui/Button";
 import { LayerDialog } from "@/shared/ui/LayerDialog";
+import { PickJson } from "@/shared/ui/PickJson";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
 import {
   useAddShow,
@@ -32,7 +33,6 @@ function List() {
   const add = useAddShow();
   const bringBack = useBringBackShow();
   const bringIn = useImportShow();
-  const file = useRef<HTMLInputElement>(null);
   const fault = faultOf(shows);
   if (fault) return <Failed error={fault} retry={() => void shows.refetch()} />;
   if (!shows.data) return <Loading what="the shows" />;
@@ -49,22 +49,12 @@ function List() {
         <Button icon={<Plus size={15} />} disabled={add.isPending} onClick={() => add.mutate({})}>
           New show
         </Button>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          aria-label="A show file"
-          className="sr-only"
-          tabIndex={-1}
-          onChange={(e) => {
-            const chosen = e.target.files?.[0];
-            if (chosen) bringIn.mutate(chosen);
-            e.target.value = "";
-          }}
+        <PickJson
+          label="A show file"
+          words="Import a show file"
+          disabled={bringIn.isPending}
+          onFile={(file) => bringIn.mutate(file)}
         />
-        <Button icon={<FileUp size={15} />} disabled={bringIn.isPending} onClick={() => file.current?.click()}>
-          Import a show file
-        </Button>
       </div>
       {deleted.length > 0 && (
         <section aria-label="Deleted shows" className="mt-4 border-line border-t pt-3">

@@ -1,4 +1,5 @@
 import { Archive, Check, Download, ListChecks } from "lucide-react";
+import type { ReactNode } from "react";
 import type { Job, Take } from "@/core/api/client";
 import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
 import { Button } from "@/shared/ui/Button";
@@ -6,13 +7,14 @@ import { Progress } from "@/shared/ui/Progress";
 import { jobFileUrl, useTakeJob } from "./takes";
 
 /** What can be done with a whole take, how far that is, and what it came to. */
-export function TakeJobs({ take }: { take: Take }) {
+export function TakeJobs({ take, children }: { take: Take; children?: ReactNode }) {
   const jobs = useJobs().filter((j) => j.subject === take.id);
   const check = jobs.find((j) => j.kind === "check");
   const pack = jobs.find((j) => j.kind === "export");
   const begin = useTakeJob(take.id);
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1.5 text-[13px]">
+      {children}
       <Button
         small
         className="h-7"
@@ -34,7 +36,7 @@ export function TakeJobs({ take }: { take: Take }) {
         All in one ZIP
       </Button>
       {pack && <TakeJob job={pack} what={`Packing ${take.name}`} />}
-      {check && <TakeJob job={check} what={`Checking ${take.name}`} />}
+      {check && !(check.state === "Done" && take.verdict) && <TakeJob job={check} what={`Checking ${take.name}`} />}
     </div>
   );
 }

@@ -1,18 +1,26 @@
-import { Circle, Download } from "lucide-react";
-import type { Take, Track } from "@/core/api/client";
+import { AudioLines, Circle, CircleAlert, CircleCheck, Copy, Download, Info } from "lucide-react";
+import { useState } from "react";
+import type { Take, Track, TrackRemark } from "@/core/api/client";
+import { tellWrong } from "@/core/notices/notices";
 import { stop, useRoving } from "@/shared/focus/roving";
 import { decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
+import { Now } from "./Now";
+import { PlanSection } from "./PlanSection";
 import { TakeJobs } from "./TakeJobs";
+import { TakeView } from "./TakeView";
 import { trackUrl, useDamagedTakes, useRecord, useTakes } from "./takes";
 
-/** What was recorded: each take with its tracks, to download. */
+/** What the next take will have, and what was recorded: each take with its verdict and its tracks. */
 export function Takes() {
   return (
     <div className="flex h-full flex-col overflow-auto p-4">
       <h1 className="mb-3 text-lg font-semibold">Takes</h1>
-      <TakeList />
+      <PlanSection />
+      <div className="mt-5 grow">
+        <TakeList />
+      </div>
     </div>
   );
 }
@@ -28,7 +36,7 @@ function TakeList() {
     return (
       <State
         title="No take yet"
-        words="A take records every mix and every source at once, each in a WAV file of its own, all starting at the same sample."
+        words="A take records all its tracks at once, each in a file of its own, all starting at the same sample. When it ends, its files are read, and it is said whether each track is what its name says."
       >
         <Button tone="lamp" icon={<Circle size={13} fill="currentColor" />} onClick={() => start.mutate()}>
           Record
@@ -61,20 +69,30 @@ function TakeList() {
   );
 }
 
+const standings = {
+  Sound: { Sign: CircleCheck, tone: "text-good" },
+  Remarks: { Sign: Info, tone: "text-ink" },
+  Wrong: { Sign: CircleAlert, tone: "text-wrong" },
+} as const;
+
+/** A file's kind, as its ending says. */
+function fileWords(form: string): string {
+  return form.startsWith("Wav") ? "WAV" : form.toUpperCase();
+}
+
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "medium" });
 
 function TakeItem({ take }: { take: Take }) {
-  const mixes = take.tracks.filter((t) => t.of === "mix");
-  const sources = take.tracks.filter((t) => t.of === "source");
+  const isOver = take.state !== "Recording";
+  const [open, setOpen] = useState(false);
   return (
     <li className="rounded-lg border border-line bg-surface p-3">
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="font-semibold">{take.name}</h2>
         <span className="text-[13px] text-quiet">
-          {when.format(new Date(take.startedAt))} ·{" "}
-          {take.state === "Recording" ? "being recorded" : duration(take.seconds)}
+          {when.format(new Date(take.startedAt))} · {isOver ? duration(take.seconds) : "being recorded"}
         </span>
-        {take.state === "Recording" && (
+        {!isOver && (
           <span className="inline-flex items-center gap-1.5 text-[13px] text-lamp-ink">
             <Circle size={10} fill="currentColor" aria-hidden="true" /> now
           </span>
@@ -83,37 +101,90 @@ function TakeItem({ take }: { take: Take }) {
           <span className="text-[13px] text-wrong">Interrupted. {take.endedBecause}</span>
         )}
       </div>
-      {take.state !== "Recording" && take.tracks.length > 0 && <TakeJobs take={take} />}
-      {take.state !== "Recording" && (
-        <div className="mt-2 grid gap-x-8 gap-y-3 md:grid-cols-2">
-          <TrackList title="Mixes" take={take} tracks={mixes} />
-          <TrackList title="Sources" take={take} tracks={sources} />
-        </div>
+      {take.verdict && <TakeVerdict verdict={take.verdict} />}
+      {!isOver && <Now take={take} />}
+      {take.marks.length > 0 && <Marks marks={take.marks} />}
+      {isOver && take.tracks.length > 0 && (
+        <TakeJobs take={take}>
+          <Button
+            small
+            className="h-7"
+            icon={<AudioLines size={14} />}
+            aria-expanded={open}
+            aria-label={`Play ${take.name} on its time line`}
+            onClick={() => setOpen(!open)}
+          >
+            Time line
+          </Button>
+        </TakeJobs>
       )}
+      {isOver && open && <TakeView take={take} />}
+      {isOver && <TrackList take={take} />}
+      {isOver && <Folder folder={take.folder} />}
     </li>
   );
 }
 
-function TrackList({ title, take, tracks }: { title: string; take: Take; tracks: Track[] }) {
+/** What was found out when its files were read. */
+function TakeVerdict({ verdict }: { verdict: NonNullable<Take["verdict"]> }) {
+  const { Sign, tone } = standings[verdict.standing];
+  return (
+    <p role="status" className={`mt-1 flex items-start gap-1.5 text-[14px] ${tone}`}>
+      <Sign size={16} className="mt-0.5 shrink-0" aria-hidden="true" />
+      {verdict.sentence}
+    </p>
+  );
+}
+
+/** Where its files lie, to be copied. */
+function Folder({ folder }: { folder: string }) {
+  const [copied, setCopied] = useState(false);
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-2 text-xs text-quiet">
+      <span className="min-w-0 break-all">{folder}</span>
+      <Button
+        small
+        tone="quiet"
+        className="h-6"
+        icon={<Copy size={12} />}
+        aria-label={`Copy the path of the folder ${folder}`}
+        onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(true), tellWrong)}
+      >
+        {copied ? "Copied" : "Copy the path"}
+      </Button>
+    </div>
+  );
+}
+
+/** The moments that were marked. */
+function Marks({ marks }: { marks: Take["marks"] }) {
+  return (
+    <ol aria-label="Marks" className="mt-1 flex max-h-24 flex-wrap gap-x-4 overflow-auto text-[13px]">
+      {marks.map((mark, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: two marks can be the same
+        <li key={i} className={mark.byProgram ? "text-quiet" : ""}>
+          <span className="text-quiet tabular-nums">{duration(mark.at)}</span> {mark.words || "mark"}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function TrackList({ take }: { take: Take }) {
   const roving = useRoving();
   return (
-    <section aria-label={title}>
-      <h3 className="text-xs text-quiet">{title}</h3>
-      <ul {...roving}>
-        {tracks.map((track) => (
-          <li key={track.id} className="flex flex-wrap items-center gap-x-3 border-line border-b py-1 last:border-b-0">
+    <ul aria-label={`Tracks of ${take.name}`} className="mt-2" {...roving}>
+      {take.tracks.map((track, i) => {
+        const verdict = take.verdict?.tracks[i];
+        return (
+          <li key={track.id} className="flex flex-wrap items-center gap-x-3 border-line border-t py-1">
             <span className="min-w-0 grow truncate" title={track.name}>
               {track.name}
             </span>
-            <span className="text-xs text-quiet">{track.channels === 2 ? "stereo" : "mono"}</span>
-            {track.clipped > 0 && (
-              <span className="text-xs text-wrong" title="Samples beyond full scale">
-                {track.clipped} clipped
-              </span>
-            )}
-            {track.lostFrames > 0 && (
-              <span className="text-xs text-wrong">{duration(track.lostFrames / 48000)} lost</span>
-            )}
+            <span className="text-xs text-quiet tabular-nums">
+              {typeof verdict?.peakDb === "number" ? `highest ${decimal(verdict.peakDb)} dBFS, ` : ""}
+              {track.channels === 2 ? "stereo" : "mono"}
+            </span>
             <a
               href={trackUrl(take.id, track.id)}
               download
@@ -121,15 +192,46 @@ function TrackList({ title, take, tracks }: { title: string; take: Take; tracks:
               aria-label={`Download ${track.name}`}
               className="inline-flex items-center gap-1 rounded px-1.5 py-0.5 text-[13px] hover:bg-raised"
             >
-              <Download size={14} aria-hidden="true" /> WAV
+              <Download size={14} aria-hidden="true" /> {fileWords(track.form)}
             </a>
-            {track.gaps.length > 0 && <Gaps gaps={track.gaps} />}
+            {verdict ? <Remarks remarks={verdict.remarks} /> : <Unjudged track={track} />}
           </li>
-        ))}
-      </ul>
-    </section>
+        );
+      })}
+    </ul>
   );
 }
+
+/** What is to be said of a track whose file was read. */
+function Remarks({ remarks }: { remarks: TrackRemark[] }) {
+  return (
+    <ul className="w-full text-xs empty:hidden">
+      {remarks.slice(0, mostRemarks).map((remark) => (
+        <li key={remark.words} className={remark.isFault ? "text-wrong" : "text-quiet"}>
+          {remark.words}
+        </li>
+      ))}
+      {remarks.length > mostRemarks && <li>And {remarks.length - mostRemarks} more; the report has all.</li>}
+    </ul>
+  );
+}
+
+/** What is known of one before its file was read. */
+function Unjudged({ track }: { track: Track }) {
+  return (
+    <>
+      {track.clipped > 0 && (
+        <span className="text-xs text-wrong" title="Samples beyond full scale">
+          {track.clipped} clipped
+        </span>
+      )}
+      {track.lostFrames > 0 && <span className="text-xs text-wrong">{duration(track.lostFrames / 48000)} lost</span>}
+      {track.gaps.length > 0 && <Gaps gaps={track.gaps} />}
+    </>
+  );
+}
+
+const mostRemarks = 5;
 
 // As many as can be read; a device that comes and goes all the time has more.
 const mostGaps = 3;

@@ -47,6 +47,27 @@ export function useTakeJob(take: string) {
   return { mutate: (kind: "check" | "export") => begin(() => mutate(kind)), isPending };
 }
 
+/** Pauses the take that is being recorded, or goes on with it. */
+export function usePause() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (on: boolean) =>
+      answer(on ? api.POST("/api/takes/current/pause") : api.POST("/api/takes/current/go-on")),
+    onError: tellWrong,
+    onSettled: () => queries.invalidateQueries({ queryKey: takesKey }),
+  });
+}
+
+/** Marks this moment of the take that is being recorded. */
+export function useMark() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (words: string) => answer(api.POST("/api/takes/current/marks", { body: { words } })),
+    onError: tellWrong,
+    onSettled: () => queries.invalidateQueries({ queryKey: takesKey }),
+  });
+}
+
 /** Begins a take, or ends the one that is being recorded. */
 export function useRecord() {
   const queries = useQueryClient();

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { onPaint } from "@/core/meters/meters";
+import { zoomNow } from "@/shared/look/scale";
 import { onThemeChange } from "@/shared/look/theme";
 
 /** What a picture is drawn with. */
@@ -43,7 +44,7 @@ export function Drawing({ label, color, draw, className = "" }: Props) {
       const of = canvas.current;
       const context = of?.getContext("2d");
       if (!of || !context || of.clientWidth === 0) return;
-      const ratio = window.devicePixelRatio;
+      const ratio = window.devicePixelRatio * zoomNow();
       const [width, height] = [of.clientWidth, of.clientHeight];
       if (of.width !== Math.round(width * ratio) || of.height !== Math.round(height * ratio)) {
         of.width = Math.round(width * ratio);

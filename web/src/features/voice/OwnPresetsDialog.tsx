@@ -1,10 +1,11 @@
-import { Download, FileUp, Trash2 } from "lucide-react";
-import { useId, useRef, useState } from "react";
+import { Download, Trash2 } from "lucide-react";
+import { useId, useState } from "react";
 import type { OwnPreset, Processor } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
 import { presetUrl, useOwnPresets, usePresetChange } from "@/features/chains/parts";
 import { Button } from "@/shared/ui/Button";
 import { Confirm, Dialog } from "@/shared/ui/Dialog";
+import { PickJson } from "@/shared/ui/PickJson";
 
 const field = "h-8 w-full rounded-md border border-line bg-ground px-2 text-[13px]";
 const longestSays = 300;
@@ -19,7 +20,6 @@ interface Props {
 export function OwnPresetsDialog({ open, onOpenChange, chain }: Props) {
   const own = useOwnPresets().data ?? [];
   const change = usePresetChange();
-  const file = useRef<HTMLInputElement>(null);
   return (
     <Dialog
       open={open}
@@ -37,21 +37,12 @@ export function OwnPresetsDialog({ open, onOpenChange, chain }: Props) {
         ))}
       </ul>
       <div className="mt-4">
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          aria-label="A chain file"
-          className="hidden"
-          onChange={async (e) => {
-            const chosen = e.target.files?.[0];
-            e.target.value = "";
-            if (chosen) change.mutate({ kind: "bringIn", text: await chosen.text() });
-          }}
+        <PickJson
+          label="A chain file"
+          words="Import a chain file"
+          disabled={change.isPending}
+          onFile={async (file) => change.mutate({ kind: "bringIn", text: await file.text() })}
         />
-        <Button icon={<FileUp size={15} />} disabled={change.isPending} onClick={() => file.current?.click()}>
-          Import a chain file
-        </Button>
       </div>
     </Dialog>
   );

@@ -5,9 +5,12 @@ import { Button } from "./Button";
 
 const veil = "fixed inset-0 bg-black/50";
 const sheet =
-  "fixed top-1/2 left-1/2 z-50 max-h-[90vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
+  "fixed top-1/2 left-1/2 z-50 max-h-[calc(90*var(--vh))] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-line bg-surface p-5 shadow-2xl";
 
-const widths = { narrow: "w-[min(30rem,calc(100vw-1.5rem))]", wide: "w-[min(46rem,calc(100vw-1.5rem))]" } as const;
+const widths = {
+  narrow: "w-[min(30rem,calc(calc(100*var(--vw))-1.5rem))]",
+  wide: "w-[min(46rem,calc(calc(100*var(--vw))-1.5rem))]",
+} as const;
 
 interface DialogProps {
   open: boolean;
@@ -24,7 +27,13 @@ export function Dialog({ open, onOpenChange, title, words, wide, children }: Dia
     <RadixDialog.Root open={open} onOpenChange={onOpenChange}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className={`${veil} z-40`} />
-        <RadixDialog.Content className={`${sheet} ${wide ? widths.wide : widths.narrow}`}>
+        <RadixDialog.Content
+          className={`${sheet} ${wide ? widths.wide : widths.narrow}`}
+          onEscapeKeyDown={(e) => {
+            // Of what is asked for in it, Escape ends the asking alone.
+            if (document.activeElement?.hasAttribute("data-own-escape")) e.preventDefault();
+          }}
+        >
           <div className="mb-1 flex items-start justify-between gap-4">
             <RadixDialog.Title className="text-lg font-semibold">{title}</RadixDialog.Title>
             <RadixDialog.Close asChild>
@@ -40,7 +49,10 @@ export function Dialog({ open, onOpenChange, title, words, wide, children }: Dia
 }
 
 interface ConfirmProps {
-  trigger: ReactElement;
+  /** Opens it; left out: it is opened from elsewhere. */
+  trigger?: ReactElement;
+  open?: boolean;
+  onOpenChange?: (open: boolean) => void;
   title: string;
   words: ReactNode;
   action: string;
@@ -50,10 +62,10 @@ interface ConfirmProps {
 }
 
 /** Asks before something that cannot be taken back. */
-export function Confirm({ trigger, title, words, action, disabled, onConfirm }: ConfirmProps) {
+export function Confirm({ trigger, open, onOpenChange, title, words, action, disabled, onConfirm }: ConfirmProps) {
   return (
-    <RadixAlert.Root>
-      <RadixAlert.Trigger asChild>{trigger}</RadixAlert.Trigger>
+    <RadixAlert.Root open={open} onOpenChange={onOpenChange}>
+      {trigger && <RadixAlert.Trigger asChild>{trigger}</RadixAlert.Trigger>}
       <RadixAlert.Portal>
         {/* Above another dialog, where it is asked from one. */}
         <RadixAlert.Overlay className={`${veil} z-50`} />

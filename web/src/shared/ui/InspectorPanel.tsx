@@ -18,7 +18,7 @@ export function InspectorPanel({ title, of, children }: { title: string; of: str
       ref={panel}
       tabIndex={-1}
       aria-label={`Inspector: ${title}`}
-      className="w-72 shrink-0 overflow-auto border-line bg-surface p-3 -outline-offset-2 max-md:fixed max-md:inset-x-0 max-md:bottom-14 max-md:z-30 max-md:max-h-[55vh] max-md:w-auto max-md:border-t max-md:shadow-2xl md:border-l"
+      className="w-72 shrink-0 overflow-auto border-line bg-surface p-3 -outline-offset-2 max-md:fixed max-md:inset-x-0 max-md:bottom-14 max-md:z-30 max-md:max-h-[calc(55*var(--vh))] max-md:w-auto max-md:border-t max-md:shadow-2xl md:border-l"
       onKeyDown={(e) => {
         if (e.key !== "Escape" || e.defaultPrevented) return;
         e.preventDefault();

@@ -53,7 +53,7 @@ export function Menu({
         <DropdownMenu.Content
           sideOffset={4}
           collisionPadding={8}
-          className="z-50 max-h-[70vh] w-max max-w-80 min-w-44 overflow-auto rounded-md border border-line bg-raised p-1 text-[13px] shadow-xl"
+          className="z-50 max-h-[calc(70*var(--vh))] w-max max-w-80 min-w-44 overflow-auto rounded-md border border-line bg-raised p-1 text-[13px] shadow-xl"
         >
           {title && <DropdownMenu.Label className="px-2 py-1 text-xs text-quiet">{title}</DropdownMenu.Label>}
           {items.map((item, i) => (

@@ -51,7 +51,7 @@ export function NoticeArea() {
           </Toast.Close>
         </Toast.Root>
       ))}
-      <Toast.Viewport className="fixed right-3 bottom-3 z-50 flex w-[min(24rem,calc(100vw-1.5rem))] flex-col gap-2 outline-none" />
+      <Toast.Viewport className="fixed right-3 bottom-3 z-50 flex w-[min(24rem,calc(calc(100*var(--vw))-1.5rem))] flex-col gap-2 outline-none" />
     </Toast.Provider>
   );
 }

@@ -1,0 +1,114 @@
+import { Check, Copy, Link2 } from "lucide-react";
+import { useState } from "react";
+import type { Address } from "@/core/api/client";
+import { useShow } from "@/core/commands/show";
+import { tellWrong } from "@/core/notices/notices";
+import { Button } from "@/shared/ui/Button";
+import { Menu } from "@/shared/ui/Menu";
+import { Failed, faultOf, Loading } from "@/shared/ui/State";
+import { useAddresses, useCloseAddress, useOpenAddress } from "./addresses";
+import { formOf, readersWords } from "./words";
+
+/** Mixes and cables that other programs of this computer read by address. */
+export function Addresses() {
+  const addresses = useAddresses();
+  const show = useShow().data;
+  const open = useOpenAddress();
+  const fault = faultOf(addresses);
+  return (
+    <section aria-label="Addresses" className="max-w-5xl">
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="text-[15px] font-semibold">Addresses</h2>
+        <div className="grow" />
+        {show && (
+          <Menu
+            title="An address for"
+            trigger={
+              <Button className="h-7" icon={<Link2 size={14} />}>
+                Open an address
+              </Button>
+            }
+            items={[
+              ...show.mixes.map((m) => ({
+                words: `the mix ${m.name}`,
+                group: "Mixes",
+                onSelect: () => open.mutate(`mix/${m.id}`),
+              })),
+              ...show.cables.map((c) => ({
+                words: `the cable ${c.name}`,
+                group: "Cables",
+                onSelect: () => open.mutate(`cable/${c.id}`),
+              })),
+            ]}
+          />
+        )}
+      </div>
+      <p className="mt-1 max-w-3xl text-[13px] text-quiet">
+        A program of this computer that can play from an address gets a mix or a cable here, without any virtual device.
+        Whoever knows the address can listen, from this computer only; it stays the same until it is closed.
+      </p>
+      {fault && <Failed error={fault} retry={() => void addresses.refetch()} />}
+      {!fault && !addresses.data && <Loading what="the addresses" />}
+      {addresses.data?.length === 0 && (
+        <p className="mt-2 text-[13px]">No address is open: no program gets anything in this way.</p>
+      )}
+      <ul className="mt-2" aria-label="Open addresses">
+        {addresses.data?.map((address) => (
+          <AddressLine key={address.key} address={address} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function AddressLine({ address }: { address: Address }) {
+  const close = useCloseAddress();
+  const [copied, setCopied] = useState<string | null>(null);
+  const name = address.name ?? "Something that the show does not have now";
+  return (
+    <li aria-label={name} className="border-line border-t py-2 text-[13px]">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <span className="min-w-0 truncate font-semibold text-[14px]" title={name}>
+          {name}
+        </span>
+        <span role="status" className="text-quiet">
+          {readersWords(address.readers)}
+        </span>
+        <div className="grow" />
+        <Button
+          small
+          tone="quiet"
+          className="h-6"
+          disabled={close.isPending}
+          aria-label={`Close the address of ${name}`}
+          onClick={() => close.mutate(address.key)}
+        >
+          Close
+        </Button>
+      </div>
+      <ul className="mt-1 grid gap-x-6 gap-y-1 lg:grid-cols-2" aria-label={`Where ${name} is read`}>
+        {address.paths.map((path) => {
+          const { words, hint } = formOf(path);
+          const url = `${location.origin}${path}`;
+          return (
+            <li key={path} className="flex min-w-0 items-center gap-2">
+              <Button
+                small
+                className="h-6 w-20 shrink-0"
+                icon={copied === path ? <Check size={12} /> : <Copy size={12} />}
+                aria-label={`Copy the address of ${name} as ${words}`}
+                title={hint}
+                onClick={() => void navigator.clipboard.writeText(url).then(() => setCopied(path), tellWrong)}
+              >
+                {copied === path ? "Copied" : words}
+              </Button>
+              <span className="min-w-0 truncate text-quiet" title={url}>
+                {url}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+    </li>
+  );
+}

@@ -1,0 +1,2 @@
+export { PadBody } from "./PadBody";
+export { onSounding, type Sounding } from "./playing";

@@ -1,0 +1,10 @@
+/** Saves a text as a file of the person's own. */
+export function saveText(text: string, name: string, type = "application/json") {
+  const url = URL.createObjectURL(new Blob([text], { type }));
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = name;
+  link.click();
+  // The browser has taken it by then.
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
