@@ -162,6 +162,33 @@ static class AnyRigs
         }
         select new PlannedTrack(default, "Track", takes, (TrackWidth)width, flags[0], form < 0 ? null : (TakeForm)form, flags[1] ? "file" : null);
 
+    /// <summary>A stream of a rig's mix, without an id of its own.</summary>
+    public static Gen<Broadcast> StreamFor(Rig rig) =>
+        from which in Gen.Int[0, 15]
+        from kind in Gen.Int[0, 2]
+        from form in Gen.Int[0, AirForms.All.Length - 1]
+        from channels in Gen.Int[1, 2]
+        from rate in Gen.Int[0, 4]
+        from kilobits in Gen.Int[0, 1_000]
+        from gain in Gen.Double[-120, 12]
+        from flags in Gen.Bool.Array[4]
+        let chosen = AirForms.All[form]
+        let hertz = AirForms.RatesOf(chosen)[rate % AirForms.RatesOf(chosen).Length]
+        let allowed = AirForms.KilobitsOf(chosen, hertz, channels)
+        select new Broadcast(
+            default,
+            "Stream",
+            rig.Mixes[which % rig.Mixes.Length].Id,
+            new AirServer((ServerKind)kind, flags[0] ? "radio.example" : "::1", 1 + (kilobits * 65), kind == 2 ? flags[1] ? "2" : "" : "/live", flags[1] ? "somebody" : "source", flags[2]),
+            chosen,
+            channels,
+            allowed.Only is { } only ? only[kilobits % only.Length] : allowed.Least + (kilobits % (allowed.Most - allowed.Least + 1)),
+            hertz,
+            flags[3] ? "Evening" : "",
+            flags[2] ? "Words and music" : "",
+            flags[1])
+        { Gain = flags[0] ? Gain.Off : new(gain) };
+
     /// <summary>Draws them.</summary>
     public static Gen<Rig> Rig =>
         from rig in Drawn.Select(Unique)
@@ -169,8 +196,10 @@ static class AnyRigs
         from accepted in Gen.Int[0, 3]
         from tracks in TrackFor(rig).Array[0, 5]
         from form in Gen.Int[0, 5]
+        from streams in StreamFor(rig).Array[0, 3]
         select rig with
         {
+            Streams = [.. streams.Select((s, i) => s with { Id = new($"a{i}"), Name = $"{s.Name} {i}" })],
             Tracks = [.. tracks.Select((t, i) => t with { Id = new($"t{i}"), Name = $"{t.Name} {i}", FileName = t.FileName is null ? null : $"{t.FileName} {i}" })],
             Recording = new((TakeForm)form),
             Promises = [.. promises.Distinct().Select((p, i) => p with { Id = new($"p{i}") })],

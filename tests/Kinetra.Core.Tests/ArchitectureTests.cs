@@ -10,8 +10,9 @@ public class ArchitectureTests
         ["Kinetra.Core"] = [],
         ["Kinetra.Media"] = ["Kinetra.Core"],
         ["Kinetra.Gear"] = ["Kinetra.Core", "Kinetra.Media"],
+        ["Kinetra.Gear.Station"] = [],
         ["Kinetra.Data"] = ["Kinetra.Core"],
-        ["Kinetra.Server"] = ["Kinetra.Core", "Kinetra.Media", "Kinetra.Gear", "Kinetra.Data"],
+        ["Kinetra.Server"] = ["Kinetra.Core", "Kinetra.Media", "Kinetra.Gear", "Kinetra.Gear.Station", "Kinetra.Data"],
     };
 
     [Fact]

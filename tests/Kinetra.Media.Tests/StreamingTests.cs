@@ -117,11 +117,43 @@ public class StreamingTests : InFolder
     [Fact]
     public void A_second_stream_behind_the_first_is_read_on_as_internet_radio_sends_it_with_every_title()
     {
-        foreach (var form in new[] { StreamForm.OggOpus, StreamForm.OggVorbis })
+        foreach (var form in new[] { StreamForm.OggOpus, StreamForm.OggVorbis, StreamForm.OggFlac })
         {
             byte[] bytes = [.. Encoded(form, 2, Voices(1), seed: 5), .. Encoded(form, 2, Voices(1), seed: 6)];
             using var decoder = StreamDecoder.Open(new Dribble(bytes, 11));
             (ReadAll(decoder).Count / 2).ShouldBeInRange(95_000, 99_000);
+        }
+    }
+
+    [Fact]
+    public void Whatever_a_stream_may_be_set_to_there_is_an_encoder_for_and_it_is_as_loud_as_what_it_was_given()
+    {
+        var all = from form in AirForms.All
+                  from rate in AirForms.RatesOf(form)
+                  from channels in new[] { 1, 2 }
+                  let allowed = AirForms.KilobitsOf(form, rate, channels)
+                  from kilobits in allowed.Only ?? [allowed.Least, (allowed.Least + allowed.Most) / 2, allowed.Most]
+                  select (form, rate, channels, kilobits);
+        foreach (var (form, rate, channels, kilobits) in all)
+        {
+            var what = $"{form}, {rate} Hz, {channels}, {kilobits} kbit/s";
+            AirForms.Words(form, kilobits, channels, rate).ShouldNotBeEmpty(what);
+
+            // What every bit rate has in full: a tone that is neither high nor low.
+            var tone = Enumerable.Range(0, 2 * rate).Select(n => 0.25f * MathF.Sin(MathF.Tau * 600 * n / rate)).ToArray();
+            using var encoder = StreamEncoder.Of(form, channels, rate, kilobits, "Title");
+            var bytes = new ArrayBufferWriter<byte>();
+            encoder.Begin(bytes);
+            foreach (var piece in tone.Chunk(StreamEncoder.MostFrames))
+            {
+                encoder.Encode(piece, piece, bytes);
+            }
+
+            encoder.End(bytes);
+            using var decoder = StreamDecoder.Open(new MemoryStream(bytes.WrittenSpan.ToArray()));
+            (decoder.Channels, decoder.SampleRate).ShouldBe((channels, rate), what);
+            var back = ReadAll(decoder).Skip(rate * channels / 2).Take(rate * channels).ToList();
+            (20 * Math.Log10(Math.Sqrt(back.Average(x => x * (double)x)) / (0.25 / Math.Sqrt(2)))).ShouldBeInRange(-0.5, 0.5, what);
         }
     }
 

@@ -1,6 +1,4 @@
-using System.Diagnostics;
 using System.Net.Sockets;
-using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json.Nodes;
 using Kinetra.Media;
@@ -31,7 +29,7 @@ public sealed class AddressTests(RunningServer server) : IClassFixture<RunningSe
         (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/tracks", """{"takes":"mix/viewers","name":"Blend"}""")).Status.ShouldBe(200);
         (await server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).Status.ShouldBe(200);
         await server.StepAsync(0.5);
-        var pulled = PullAsync($"{server.Address}live/{address}.{ending}", seconds: 4);
+        var pulled = Listening.PullAsync($"{server.Address}live/{address}.{ending}", seconds: 4);
         await RunningServer.UntilAsync(async () => (await ReadersAsync(address)).Count == 1);
         await RunningServer.UntilAsync(async () =>
         {
@@ -47,7 +45,7 @@ public sealed class AddressTests(RunningServer server) : IClassFixture<RunningSe
         for (var c = 0; c < 2; c++)
         {
             var side = Enumerable.Range(0, heard.Length / 2).Select(n => heard[(2 * n) + c]).ToArray();
-            var (differs, level) = Likeness(side, c == 0 ? recorded.Left : recorded.Right!);
+            var (differs, level) = Listening.Likeness(side, c == 0 ? recorded.Left : recorded.Right!);
             differs.ShouldBeLessThan(ending is "wav" or "flac" ? -120 : -12, $"{ending}, channel {c}");
             Math.Abs(level).ShouldBeLessThan(0.1, $"{ending}, channel {c}");
         }
@@ -61,7 +59,7 @@ public sealed class AddressTests(RunningServer server) : IClassFixture<RunningSe
         await stuck.ConnectAsync(server.Address.Host, server.Address.Port, Cancel);
         await stuck.GetStream().WriteAsync(Encoding.ASCII.GetBytes($"GET /live/{address}.wav HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n"), Cancel);
         await RunningServer.UntilAsync(async () => (await ReadersAsync(address)).Count == 1);
-        var pulled = PullAsync($"{server.Address}live/{address}.flac", seconds: 60);
+        var pulled = Listening.PullAsync($"{server.Address}live/{address}.flac", seconds: 60);
         await RunningServer.UntilAsync(async () => (await ReadersAsync(address)).Count == 2);
         await RunningServer.UntilAsync(async () =>
         {
@@ -182,59 +180,4 @@ public sealed class AddressTests(RunningServer server) : IClassFixture<RunningSe
 
     private async Task<List<JsonNode>> ReadersAsync(string address) =>
         [.. (await server.SendAsync(HttpMethod.Get, "/api/addresses")).Body.AsArray().Single(a => (string)a!["key"]! == address)!["readers"]!.AsArray().Select(r => r!)];
-
-    // What another program decodes, interleaved stereo.
-    private static async Task<double[]> PullAsync(string url, int seconds)
-    {
-        var start = new ProcessStartInfo("ffmpeg", ["-v", "error", "-i", url, "-t", $"{seconds}", "-ac", "2", "-f", "f64le", "-"])
-        {
-            RedirectStandardOutput = true,
-            RedirectStandardError = true,
-        };
-        using var process = Process.Start(start)!;
-        try
-        {
-            using var output = new MemoryStream();
-            var errors = process.StandardError.ReadToEndAsync(Cancel);
-            await process.StandardOutput.BaseStream.CopyToAsync(output, Cancel);
-            await process.WaitForExitAsync(Cancel);
-            process.ExitCode.ShouldBe(0, await errors);
-            return MemoryMarshal.Cast<byte, double>(output.ToArray()).ToArray();
-        }
-        finally
-        {
-            if (!process.HasExited)
-            {
-                process.Kill();
-            }
-        }
-    }
-
-    // At the place at which both are most alike: what differs, and how much louder, dB.
-    private static (double Differs, double Level) Likeness(double[] heard, float[] recorded)
-    {
-        const int Step = 16, Length = 96_000;
-        var from = (heard.Length - Length) / 2;
-        var coarse = Enumerable.Range(0, (recorded.Length - Length) / Step).Select(i => i * Step).OrderByDescending(at => Math.Abs(Product(at, 7))).Take(40).ToList();
-        var best = coarse.SelectMany(at => Enumerable.Range(at - Step, 2 * Step)).Where(at => at >= 0 && at + Length <= recorded.Length).MaxBy(at => Product(at, 1));
-        double differs = 0, own = 0, other = 0;
-        for (var n = 0; n < Length; n++)
-        {
-            var (x, y) = (heard[from + n], recorded[best + n]);
-            (differs, own, other) = (differs + ((x - y) * (x - y)), own + (x * x), other + (y * y));
-        }
-
-        return (10 * Math.Log10((differs / other) + 1e-30), 10 * Math.Log10(own / other));
-
-        double Product(int at, int step)
-        {
-            double sum = 0;
-            for (var n = 0; n < Length; n += step)
-            {
-                sum += heard[from + n] * recorded[at + n];
-            }
-
-            return sum;
-        }
-    }
 }

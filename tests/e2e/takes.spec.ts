@@ -68,7 +68,7 @@ test("tracks are planned, changed and recorded with the keyboard alone, and the 
   await expect(page.getByRole("textbox", { name: "Name of the track Sea mic" })).toBeFocused();
   await page.keyboard.type("guest call");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Another track is called “guest call” already.")).toBeVisible();
+  await expect(page.getByText("Another track is called “guest call” already.").first()).toBeVisible();
   await expect(line(page, "Sea mic")).toBeVisible();
 
   await page.getByRole("button", { name: "Record", exact: true }).first().press("Enter");

@@ -82,7 +82,8 @@ public sealed record RemoveMix(MixId Mix) : RigCommand
         var (silent, playAgain) = FeedsOf.Nobody(without, o => o is MixPoint point && point.Id == Mix);
         var (free, promiseAgain) = PromisesOf.Nobody(silent, new MixPoint(Mix));
         var (unplanned, planAgain) = TracksOf.Nobody(free, p => p is MixPoint point && point.Id == Mix);
-        return new CommandResult.Applied(unplanned, planAgain(promiseAgain(playAgain(back(new AddMix(old, index))))), $"Removed {old.Name}");
+        var (unsent, sendAgain) = StreamsOf.Nobody(unplanned, Mix);
+        return new CommandResult.Applied(unsent, sendAgain(planAgain(promiseAgain(playAgain(back(new AddMix(old, index)))))), $"Removed {old.Name}");
     }
 }
 

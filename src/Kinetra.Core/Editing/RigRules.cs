@@ -57,6 +57,7 @@ public static class RigRules
         PadRules.Check(problems, rig);
         CueRules.Check(problems, rig);
         TrackRules.Check(problems, rig);
+        StreamRules.Check(problems, rig);
         return problems.ToImmutable();
     }
 

@@ -30,7 +30,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
     public string Write()
     {
         var file = JsonSerializer.SerializeToNode(
-            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes, Promises = Rig.Promises, PadSets = Rig.PadSets, Cues = Rig.Cues, Tracks = Rig.Tracks, Recording = Rig.Recording, Accepted = Rig.Accepted }, RigJson.Options)!;
+            new ShowDocument { Format = Format, Version = Version, Name = Name, Sources = Rig.Sources, Mixes = Rig.Mixes, Cables = Rig.Cables, Wishes = Rig.Wishes, Promises = Rig.Promises, PadSets = Rig.PadSets, Cues = Rig.Cues, Tracks = Rig.Tracks, Recording = Rig.Recording, Streams = Rig.Streams, Accepted = Rig.Accepted }, RigJson.Options)!;
         ShowFileWords.Write(file);
         return file.ToJsonString(Written) + "\n";
     }
@@ -142,6 +142,7 @@ public sealed partial record ShowFile(string Name, Rig Rig)
         Cues = document.Cues,
         Tracks = document.Tracks,
         Recording = document.Recording,
+        Streams = document.Streams,
         Accepted = document.Accepted,
         Mixes =
         [
@@ -233,6 +234,9 @@ sealed record ShowDocument
 
     /// <summary>What holds for all takes.</summary>
     public Recording Recording { get; init; } = Recording.Usual;
+
+    /// <summary>Streams to servers; see <see cref="Rig.Streams"/>.</summary>
+    public ImmutableArray<Broadcast> Streams { get; init; } = [];
 
     /// <summary>What was found and accepted.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];

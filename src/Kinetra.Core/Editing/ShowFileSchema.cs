@@ -109,6 +109,17 @@ public static class ShowFileSchema
         [(typeof(PlannedTrack), "name")] = Text(RigLimits.NameLength),
         [(typeof(PlannedTrack), "takes")] = [("pattern", TrackRules.TakesPattern), ("description", TrackRules.TakesAllowed)],
         [(typeof(PlannedTrack), "fileName")] = [("type", new JsonArray("string", "null")), ("pattern", TrackRules.FileNamePattern), ("description", TrackRules.FileNameAllowed)],
+        [(typeof(ShowDocument), "streams")] = [("maxItems", RigLimits.Streams)],
+        [(typeof(Broadcast), "name")] = Text(RigLimits.NameLength),
+        [(typeof(Broadcast), "channels")] = Range(1, 2),
+        [(typeof(Broadcast), "kilobits")] = Range(0, 512),
+        [(typeof(Broadcast), "sampleRate")] = Range(8_000, 48_000),
+        [(typeof(Broadcast), "title")] = [("maxLength", StreamRules.TextLength)],
+        [(typeof(Broadcast), "description")] = [("maxLength", StreamRules.TextLength)],
+        [(typeof(AirServer), "host")] = [("minLength", 1), ("maxLength", StreamRules.HostLength), ("description", StreamRules.HostAllowed)],
+        [(typeof(AirServer), "port")] = Range(1, 65_535),
+        [(typeof(AirServer), "path")] = [("maxLength", StreamRules.PathLength), ("description", StreamRules.PathAllowed)],
+        [(typeof(AirServer), "user")] = [("maxLength", StreamRules.UserLength)],
         [(typeof(ShowDocument), "accepted")] = [("maxItems", RigLimits.Accepted)],
         [(typeof(Acceptance), "key")] = Text(RigLimits.FindingKey),
         [(typeof(Acceptance), "facts")] = Text(RigLimits.FindingFacts),
@@ -221,7 +232,7 @@ public static class ShowFileSchema
 
         return type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
             || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId)
-            || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId)
+            || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId) || type == typeof(StreamId)
             ? new JsonObject { ["description"] = IdAllowed, ["type"] = "string", ["pattern"] = IdPattern }
             : node;
     }

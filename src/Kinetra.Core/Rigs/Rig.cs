@@ -43,6 +43,9 @@ public sealed record Rig
     /// <summary>What holds for all takes.</summary>
     public Recording Recording { get; init; } = Recording.Usual;
 
+    /// <summary>Where mixes are sent to over the network, in order. At most <see cref="RigLimits.Streams"/>.</summary>
+    public ImmutableArray<Broadcast> Streams { get; init; } = [];
+
     /// <summary>What was found and accepted. At most <see cref="RigLimits.Accepted"/>.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];
 

@@ -51,6 +51,9 @@ public static class RigLimits
     /// <summary>The most planned tracks, and the longest name of a file, in characters.</summary>
     public const int Tracks = 128, FileNameLength = 60;
 
+    /// <summary>The most streams to servers.</summary>
+    public const int Streams = 16;
+
     /// <summary>The longest fade of a pad, ms.</summary>
     public const double PadFade = 30_000;
 

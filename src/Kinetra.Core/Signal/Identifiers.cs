@@ -141,6 +141,18 @@ public readonly record struct TrackId(string Value)
     public override string ToString() => Value;
 }
 
+/// <summary>Names one stream within a show, for ever; the name a person sees may change.</summary>
+/// <param name="Value">1–40 characters of <c>a–z 0–9 -</c>.</param>
+[JsonConverter(typeof(StreamIdJson))]
+public readonly record struct StreamId(string Value)
+{
+    /// <summary>A new one that no other show has.</summary>
+    public static StreamId New() => new(Guid.CreateVersion7().ToString("n"));
+
+    /// <inheritdoc/>
+    public override string ToString() => Value;
+}
+
 /// <summary>An id is a plain string in JSON.</summary>
 public abstract class IdJson<T>(Func<string, T> make) : JsonConverter<T>
     where T : struct
@@ -192,3 +204,6 @@ public sealed class CueIdJson() : IdJson<CueId>(value => new(value));
 
 /// <summary>A <see cref="TrackId"/> in JSON.</summary>
 public sealed class TrackIdJson() : IdJson<TrackId>(value => new(value));
+
+/// <summary>A <see cref="StreamId"/> in JSON.</summary>
+public sealed class StreamIdJson() : IdJson<StreamId>(value => new(value));

@@ -16,13 +16,11 @@ sealed unsafe class FlacDecoder : PieceDecoder
 
     public FlacDecoder(Stream from, bool isOgg)
     {
-        (_from, _isOgg) = (from, isOgg);
+        (_from, _isOgg) = (isOgg ? new OggFlac(from) : from, isOgg);
         _self = GCHandle.Alloc(this);
         _decoder = Libflac.DecoderNew();
         var client = GCHandle.ToIntPtr(_self);
-        _ = isOgg
-            ? Libflac.DecoderInitOgg(_decoder, &ReadMore, 0, 0, 0, 0, &Write, 0, &Wrong, client)
-            : Libflac.DecoderInit(_decoder, &ReadMore, 0, 0, 0, 0, &Write, 0, &Wrong, client);
+        _ = Libflac.DecoderInit(_decoder, &ReadMore, 0, 0, 0, 0, &Write, 0, &Wrong, client);
     }
 
     public override string Format => _isOgg ? "FLAC in Ogg" : "FLAC";
@@ -39,6 +37,7 @@ sealed unsafe class FlacDecoder : PieceDecoder
     {
         Libflac.DecoderDelete(_decoder);
         _self.Free();
+        (_from as OggFlac)?.Dispose();
     }
 
     [UnmanagedCallersOnly]

@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Runtime.InteropServices;
 using System.Security.Cryptography;
+using System.Text;
 
 namespace Kinetra.Media.Streaming;
 
@@ -18,7 +19,7 @@ sealed unsafe class FlacEncoder : StreamEncoder
     private readonly int[] _words;
     private readonly ArrayBufferWriter<byte> _made = new();
 
-    public FlacEncoder(int channels, int sampleRate, bool isOgg)
+    public FlacEncoder(int channels, int sampleRate, bool isOgg, string? title)
         : base(channels)
     {
         _words = new int[MostFrames * channels];
@@ -31,11 +32,42 @@ sealed unsafe class FlacEncoder : StreamEncoder
         _ = Libflac.SetBlock(_encoder, BlockFrames);
         _ = Libflac.SetSerial(_encoder, RandomNumberGenerator.GetInt32(int.MaxValue));
         var client = GCHandle.ToIntPtr(_self);
-        if ((isOgg ? Libflac.EncoderInitOgg(_encoder, 0, &Write, 0, 0, 0, client) : Libflac.EncoderInit(_encoder, &Write, 0, 0, 0, client)) != 0)
+
+        // It is read while the encoder begins, and not after that.
+        var comments = Commented(title);
+        var blocks = comments;
+        if (comments != 0)
+        {
+            _ = Libflac.SetMetadata(_encoder, &blocks, 1);
+        }
+
+        var isMade = (isOgg ? Libflac.EncoderInitOgg(_encoder, 0, &Write, 0, 0, 0, client) : Libflac.EncoderInit(_encoder, &Write, 0, 0, 0, client)) == 0;
+        if (comments != 0)
+        {
+            Libflac.MetadataDelete(comments);
+        }
+
+        if (!isMade)
         {
             Dispose();
             throw new ArgumentException($"FLAC cannot be made at {sampleRate} Hz in {channels} channels.", nameof(sampleRate));
         }
+    }
+
+    private static nint Commented(string? title)
+    {
+        if (title is null || Libflac.MetadataNew(Libflac.CommentBlock) is not (not 0 and var block))
+        {
+            return 0;
+        }
+
+        var bytes = Encoding.UTF8.GetBytes($"TITLE={title}");
+        fixed (byte* entry = bytes)
+        {
+            _ = Libflac.AppendComment(block, new Libflac.Comment { Length = (uint)bytes.Length, Entry = entry }, 1);
+        }
+
+        return block;
     }
 
     public override void Begin(IBufferWriter<byte> to) => Give(to);

@@ -26,6 +26,29 @@ static unsafe partial class Libflac
         public uint Bits;
     }
 
+    /// <summary><c>FLAC__StreamMetadata_VorbisComment_Entry</c>.</summary>
+    [StructLayout(LayoutKind.Sequential)]
+    public struct Comment
+    {
+        public uint Length;
+        public byte* Entry;
+    }
+
+    /// <summary>A block of metadata that holds comments.</summary>
+    public const int CommentBlock = 4;
+
+    [LibraryImport(Library, EntryPoint = "FLAC__metadata_object_new")]
+    public static partial nint MetadataNew(int type);
+
+    [LibraryImport(Library, EntryPoint = "FLAC__metadata_object_delete")]
+    public static partial void MetadataDelete(nint block);
+
+    [LibraryImport(Library, EntryPoint = "FLAC__metadata_object_vorbiscomment_append_comment")]
+    public static partial int AppendComment(nint block, Comment entry, int copy);
+
+    [LibraryImport(Library, EntryPoint = "FLAC__stream_encoder_set_metadata")]
+    public static partial int SetMetadata(nint encoder, nint* blocks, uint count);
+
     [LibraryImport(Library, EntryPoint = "FLAC__stream_encoder_new")]
     public static partial nint EncoderNew();
 
@@ -72,11 +95,6 @@ static unsafe partial class Libflac
 
     [LibraryImport(Library, EntryPoint = "FLAC__stream_decoder_init_stream")]
     public static partial int DecoderInit(
-        nint decoder, delegate* unmanaged<nint, byte*, nuint*, nint, int> read, nint seek, nint tell, nint length, nint eof,
-        delegate* unmanaged<nint, Frame*, int**, nint, int> write, nint metadata, delegate* unmanaged<nint, int, nint, void> error, nint client);
-
-    [LibraryImport(Library, EntryPoint = "FLAC__stream_decoder_init_ogg_stream")]
-    public static partial int DecoderInitOgg(
         nint decoder, delegate* unmanaged<nint, byte*, nuint*, nint, int> read, nint seek, nint tell, nint length, nint eof,
         delegate* unmanaged<nint, Frame*, int**, nint, int> write, nint metadata, delegate* unmanaged<nint, int, nint, void> error, nint client);
 

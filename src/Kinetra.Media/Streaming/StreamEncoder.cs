@@ -19,7 +19,7 @@ public abstract class StreamEncoder : IDisposable
     /// <param name="form">What it makes.</param>
     /// <param name="channels">1 or 2.</param>
     /// <param name="sampleRate">Hz; Opus: 48 000.</param>
-    /// <param name="kilobits">Bit rate where it has one, kbit/s; see <see cref="BitRates"/>.</param>
+    /// <param name="kilobits">Bit rate where it has one, kbit/s; see <see cref="AirForms.KilobitsOf"/>.</param>
     /// <param name="title">What it is called, where that is written into it; null: nothing.</param>
     /// <exception cref="ArgumentException">It cannot be made so; the message says why.</exception>
     public static StreamEncoder Of(StreamForm form, int channels, int sampleRate, int kilobits, string? title = null)
@@ -31,8 +31,8 @@ public abstract class StreamEncoder : IDisposable
             StreamForm.Mp3 => new Mp3Encoder(channels, sampleRate, kilobits),
             StreamForm.OggOpus => new OpusEncoder(channels, kilobits, title),
             StreamForm.OggVorbis => new VorbisEncoder(channels, sampleRate, kilobits, title),
-            StreamForm.OggFlac => new FlacEncoder(channels, sampleRate, isOgg: true),
-            StreamForm.Flac => new FlacEncoder(channels, sampleRate, isOgg: false),
+            StreamForm.OggFlac => new FlacEncoder(channels, sampleRate, isOgg: true, title),
+            StreamForm.Flac => new FlacEncoder(channels, sampleRate, isOgg: false, title),
             _ => new WavEncoder(channels, sampleRate),
         };
     }

@@ -88,7 +88,7 @@ static class OpenApi
             }
             else if (type == typeof(SourceId) || type == typeof(MixId) || type == typeof(CableId) || type == typeof(ProcessorId)
                 || type == typeof(DeviceId) || type == typeof(AppId) || type == typeof(DestinationId) || type == typeof(PromiseId)
-                || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId))
+                || type == typeof(PadId) || type == typeof(PadSetId) || type == typeof(CueId) || type == typeof(TrackId) || type == typeof(StreamId))
             {
                 schema.Type = JsonSchemaType.String;
                 schema.Pattern = ShowFileSchema.IdPattern;

@@ -31,6 +31,9 @@ public sealed record ServerOptions
     /// <summary>Folder with the show files that a new database begins with; null: the demo shows.</summary>
     public string? FirstShowsFolder { get; init; }
 
+    /// <summary>The port of the practice station, which has the one above, too; 0: any two free ones; null: it is off until somebody begins it.</summary>
+    public int? StationPort { get; init; }
+
     /// <summary>How to reach PostgreSQL. From the environment, since it holds a password.</summary>
     public string Connection { get; init; } = "";
 
@@ -53,7 +56,7 @@ public sealed record ServerOptions
     public long MaxSoundBytes { get; init; } = 16L * 1024 * 1024 * 1024;
 
     /// <summary>The words of the command line.</summary>
-    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER] [--first-shows FOLDER]; KINETRA_DATABASE may name an existing PostgreSQL: " + DatabaseAddress.Allowed;
+    public const string Usage = "serve [--port 1–65535] [--data FOLDER] [--clock real|stepped] [--stand-ins FOLDER] [--first-shows FOLDER] [--station 0–65534]; KINETRA_DATABASE may name an existing PostgreSQL: " + DatabaseAddress.Allowed;
 
     /// <summary>Reads the command line.</summary>
     /// <exception cref="FormatException">Something in it cannot be understood.</exception>
@@ -70,6 +73,7 @@ public sealed record ServerOptions
             options = arguments[i] switch
             {
                 "--port" when int.TryParse(value, CultureInfo.InvariantCulture, out var port) && port is >= 0 and <= 65535 => options with { Port = port },
+                "--station" when int.TryParse(value, CultureInfo.InvariantCulture, out var station) && station is >= 0 and <= 65534 => options with { StationPort = station },
                 "--data" => options with { DataFolder = Path.GetFullPath(value) },
                 "--stand-ins" => options with { StandInFolder = Path.GetFullPath(value) },
                 "--first-shows" => options with { FirstShowsFolder = Path.GetFullPath(value) },

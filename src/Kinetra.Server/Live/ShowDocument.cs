@@ -51,11 +51,12 @@ public sealed record HeldLink(Point From, SourceId? Source, CableId? IntoCable, 
 /// <param name="Cues">What happens in a show that follows an order.</param>
 /// <param name="Tracks">What a take records, each on a track of its own; none: every mix and every source.</param>
 /// <param name="Recording">What holds for all takes.</param>
+/// <param name="Streams">Where mixes are sent to over the network.</param>
 /// <param name="Loops">Circles in it, and what is held of them.</param>
 /// <param name="ToUndo">The step that would be taken back next.</param>
 /// <param name="ToRedo">The step that would be done again next.</param>
 public sealed record ShowDocument(
-    long Sequence, Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, ImmutableArray<CableEnds> CableEnds, Wishes Wishes, ImmutableArray<Promise> Promises, ImmutableArray<PadSet> PadSets, ImmutableArray<Cue> Cues, ImmutableArray<PlannedTrack> Tracks, Recording Recording, ImmutableArray<LoopReport> Loops, HistoryLine? ToUndo, HistoryLine? ToRedo)
+    long Sequence, Guid Id, string Name, long Revision, ImmutableArray<Source> Sources, ImmutableArray<Mix> Mixes, ImmutableArray<Cable> Cables, ImmutableArray<CableEnds> CableEnds, Wishes Wishes, ImmutableArray<Promise> Promises, ImmutableArray<PadSet> PadSets, ImmutableArray<Cue> Cues, ImmutableArray<PlannedTrack> Tracks, Recording Recording, ImmutableArray<Broadcast> Streams, ImmutableArray<LoopReport> Loops, HistoryLine? ToUndo, HistoryLine? ToRedo)
 {
     /// <summary>The document of the live show.</summary>
     public static ShowDocument Of(LiveState state)
@@ -63,7 +64,7 @@ public sealed record ShowDocument(
         ArgumentNullException.ThrowIfNull(state);
         var show = state.Show;
         return new(
-            state.Sequence, show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, CableNames.Of(show.Rig), show.Rig.Wishes, show.Rig.Promises, show.Rig.PadSets, show.Rig.Cues, show.Rig.Tracks, show.Rig.Recording, [.. state.Loops.Select(Report)], HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
+            state.Sequence, show.Id, show.Name, show.Revision, show.Rig.Sources, show.Rig.Mixes, show.Rig.Cables, CableNames.Of(show.Rig), show.Rig.Wishes, show.Rig.Promises, show.Rig.PadSets, show.Rig.Cues, show.Rig.Tracks, show.Rig.Recording, show.Rig.Streams, [.. state.Loops.Select(Report)], HistoryLine.From(state.History.ToUndo), HistoryLine.From(state.History.ToRedo));
     }
 
     private static LoopReport Report(SoundLoop loop)

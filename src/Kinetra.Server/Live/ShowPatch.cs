@@ -35,6 +35,7 @@ static class ShowPatch
         Items("/cues", before.Cues, now.Cues, c => c.Id.Value, null);
         Items("/tracks", before.Tracks, now.Tracks, t => t.Id.Value, null);
         Replace("/recording", before.Recording, now.Recording);
+        Items("/streams", before.Streams, now.Streams, s => s.Id.Value, null);
         if (!before.Loops.Select(Told).SequenceEqual(now.Loops.Select(Told)))
         {
             operations.Add(new("replace", "/loops", now.Loops));

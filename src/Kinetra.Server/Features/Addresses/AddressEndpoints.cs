@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting;
 using Kinetra.Server.Live;
-using Kinetra.Server.Outputs;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Kinetra.Server.Features.Addresses;
@@ -23,11 +22,7 @@ public sealed record AddressDocument(string Key, Point Point, string? Name, Immu
 /// <summary>Mixes and cables under addresses, for programs that have no virtual device.</summary>
 sealed class AddressEndpoints : IFeature
 {
-    public void AddTo(IServiceCollection services, ServerOptions options)
-    {
-        services.AddSingleton<AddressBook>().AddSingleton<LiveReaders>().AddSingleton<FollowedPoints>();
-        services.AddSingleton<IFollower>(s => s.GetRequiredService<FollowedPoints>());
-    }
+    public void AddTo(IServiceCollection services, ServerOptions options) => services.AddSingleton<AddressBook>().AddSingleton<LiveReaders>();
 
     public void MapTo(IEndpointRouteBuilder routes)
     {

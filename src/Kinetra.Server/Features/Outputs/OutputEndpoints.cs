@@ -1,4 +1,5 @@
 using Kinetra.Server.Hosting;
+using Kinetra.Server.Live;
 using Kinetra.Server.Outputs;
 
 namespace Kinetra.Server.Features.Outputs;
@@ -6,7 +7,11 @@ namespace Kinetra.Server.Features.Outputs;
 /// <summary>Where sound goes now.</summary>
 sealed class OutputEndpoints : IFeature
 {
-    public void AddTo(IServiceCollection services, ServerOptions options) => services.AddSingleton<OutputList>();
+    public void AddTo(IServiceCollection services, ServerOptions options)
+    {
+        services.AddSingleton<OutputList>().AddSingleton<FollowedPoints>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<FollowedPoints>());
+    }
 
     public void MapTo(IEndpointRouteBuilder routes) =>
         routes.MapGet("/outputs", (OutputList outputs) => outputs.All)
