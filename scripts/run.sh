@@ -39,7 +39,7 @@ run() {
     # Who holds the lock has the database for itself: one that runs already was left behind by a crash, and ends with this run.
     database_started_here=1
   fi
-  dotnet "$server_dll" serve --port "$port" --data "$home/data" 9>&- </dev/null &
+  dotnet "$server_dll" serve --port "$port" --data "$home/data" --station 8010 9>&- </dev/null &
   server_pid=$!
   printf 'http://127.0.0.1:%s' "$port" >"$home/address"
   wait_for_server "$port"

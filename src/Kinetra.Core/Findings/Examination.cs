@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Findings;
 
@@ -17,8 +18,17 @@ public static class Examination
                 .Concat(Doubles.In(situation))
                 .Concat(AtPrograms.In(situation))
                 .Concat(Stranded.In(situation))
+                .Concat(OffAir(situation))
                 .OrderByDescending(f => f.Harm)
                 .ThenBy(f => f.Kind),
         ];
     }
+
+    // What a server says is beyond any change here: words say what to look at.
+    private static IEnumerable<Finding> OffAir(Situation s) =>
+        from away in s.Away
+        from stream in s.Rig.Streams
+        where stream.Id == away.Stream
+        select new Finding(
+            FindingKind.OffAir, $"off-air {stream.Id}", Harm.Serious, $"{stream.Name} should be on air and is not: {away.Why}", [new MixPoint(stream.Mix)], []);
 }

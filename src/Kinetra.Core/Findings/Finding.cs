@@ -42,6 +42,9 @@ public enum FindingKind
     /// <summary>A mix that goes nowhere.</summary>
     MixNowhere,
 
+    /// <summary>A stream that should be on air is not.</summary>
+    OffAir,
+
     /// <summary>One's own voice comes late to one's own ears.</summary>
     LateVoice,
 

@@ -9,11 +9,19 @@ using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Findings;
 
+/// <summary>A stream that should be on air and is not.</summary>
+/// <param name="Stream">Which one.</param>
+/// <param name="Why">Why, in a sentence.</param>
+public sealed record StreamAway(StreamId Stream, string Why);
+
 /// <summary>What is looked into: a show and a computer as they are wired, and where every sound in them goes. Any thread.</summary>
 /// <param name="Routed">How all is wired.</param>
 /// <param name="Unmet">What the show wants of the computer and what is not so.</param>
 public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
 {
+    /// <summary>The streams that should be on air now and are not.</summary>
+    public ImmutableArray<StreamAway> Away { get; init; } = [];
+
     /// <summary>Where every sound goes.</summary>
     public Spread Spread { get; } = Spread.Of(Routed);
 

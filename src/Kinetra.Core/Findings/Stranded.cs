@@ -30,7 +30,7 @@ static class Stranded
         foreach (var mix in s.Rig.Mixes.Where(m => m.Purpose != MixPurpose.Recording))
         {
             var point = new MixPoint(mix.Id);
-            if (given.Contains(mix.Id))
+            if (given.Contains(mix.Id) || s.Rig.Streams.Any(t => t.Mix == mix.Id))
             {
                 continue;
             }

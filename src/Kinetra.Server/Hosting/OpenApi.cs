@@ -94,7 +94,7 @@ static class OpenApi
                 schema.Pattern = ShowFileSchema.IdPattern;
             }
             else if (type == typeof(Source) || type == typeof(Mix) || type == typeof(Send) || type == typeof(Cable) || type == typeof(CableFeed) || type == typeof(Processor) || type == typeof(ProcessorType)
-                || type == typeof(Destination) || type == typeof(Wishes) || type == typeof(Device) || type == typeof(DeviceInputChannel) || type == typeof(Pad) || type == typeof(PadSet) || type == typeof(Cue))
+                || type == typeof(Destination) || type == typeof(Wishes) || type == typeof(Device) || type == typeof(DeviceInputChannel) || type == typeof(Pad) || type == typeof(PadSet) || type == typeof(Cue) || type == typeof(Broadcast) || type == typeof(AirServer))
             {
                 // What the API gives is always whole; defaults are for show files.
                 schema.Required = (schema.Properties ?? new Dictionary<string, IOpenApiSchema>()).Keys.ToHashSet();

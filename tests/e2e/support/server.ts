@@ -81,6 +81,8 @@ export class Server {
         this.clock,
         "--stand-ins",
         standIns,
+        "--station",
+        "0",
         ...this.#firstShows,
       ],
       {

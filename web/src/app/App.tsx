@@ -2,7 +2,7 @@ import { type ComponentType, lazy, Suspense, useEffect, useState } from "react";
 import { type Screen, usePlace } from "@/core/place/place";
 import { useConnection } from "@/core/realtime/connection";
 import { useOnAir } from "@/core/realtime/onAir";
-import { AirScreen } from "@/features/addresses";
+import { AirScreen } from "@/features/air";
 import { NewCards } from "@/features/cards";
 import { Desk } from "@/features/desk";
 import { Gear } from "@/features/gear";

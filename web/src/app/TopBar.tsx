@@ -5,6 +5,7 @@ import { useKeyWords } from "@/core/hands/chosen";
 import { meters, onPaint } from "@/core/meters/meters";
 import { openLayer } from "@/core/place/place";
 import { useStatus } from "@/core/realtime/status";
+import { AirNow } from "@/features/air";
 import { FindingsState, NewFindings } from "@/features/findings";
 import { WishState } from "@/features/gear";
 import { HoldsState } from "@/features/hands";
@@ -86,6 +87,7 @@ export function TopBar({ drawn }: { drawn: boolean }) {
           onClick={() => openLayer("keys")}
         />
       </Hint>
+      <AirNow />
       <Hint
         text={
           hushed

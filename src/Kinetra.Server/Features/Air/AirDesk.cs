@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Findings;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
 using Kinetra.Server.Hosting.Secrets;
@@ -25,10 +26,14 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
                 return (0, 0, null);
             }
 
-            var wanted = runs.Where(r => r.IsWanted).ToList();
+            var wanted = runs.Where(r => r.IsWanted && r.Show == live.Show.Id).ToList();
             return (wanted.Count(r => r.IsOnAir), wanted.Count, wanted.Select(r => r.Since).Where(s => s is not null).Min());
         }
     }
+
+    /// <summary>The streams of the live show that should be on air and are not, and why.</summary>
+    public ImmutableArray<StreamAway> Away =>
+        [.. _runs.Where(r => r.Show == live.Show.Id).Select(r => (r.Id, Why: r.Away)).Where(r => r.Why is not null).Select(r => new StreamAway(r.Id, r.Why!)).OrderBy(a => a.Stream.Value, StringComparer.Ordinal)];
 
     /// <summary>How the streams of the live show stand, in its order.</summary>
     public IEnumerable<AirDocument> All => live.Show.Rig.Streams.Select(Document);
@@ -55,7 +60,7 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
         await _changing.WaitAsync();
         try
         {
-            if (Find(stream.Id) is { IsWanted: true })
+            if (Find(stream.Id) is { IsRunning: true })
             {
                 return;
             }
@@ -94,7 +99,7 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
     /// <returns>False: it is not wanted on air.</returns>
     public bool Sing(StreamId stream, string song)
     {
-        if (Find(stream) is not { IsWanted: true } run)
+        if (Find(stream) is not { IsRunning: true } run)
         {
             return false;
         }
@@ -132,7 +137,7 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
     private void Forget(StreamId stream)
     {
         // Of other shows nothing is left to be told.
-        foreach (var run in _runs.Where(r => !r.IsWanted && (r.Id == stream || r.Show != live.Show.Id)).ToList())
+        foreach (var run in _runs.Where(r => !r.IsRunning && (r.Id == stream || r.Show != live.Show.Id)).ToList())
         {
             _runs = _runs.Remove(run);
             run.Dispose();

@@ -44,8 +44,8 @@ public sealed record StreamChange(
     bool? IsPublic = null);
 
 /// <summary>A stream's password.</summary>
-/// <param name="Password">It is kept encrypted and never given again; null: none.</param>
-public sealed record StreamPassword(Secret? Password);
+/// <param name="Password">It is kept encrypted and never given again; left out: none.</param>
+public sealed record StreamPassword(Secret? Password = null);
 
 /// <summary>What listeners are told that they hear.</summary>
 /// <param name="Song">1–200 characters on one line.</param>
@@ -139,7 +139,7 @@ sealed class AirEndpoints : IFeature
             return Problems.NotFound("source", $"The show has no source “{source}”.", "a source of the live show, or none for silence");
         }
 
-        if (desk.Find(stream.Id) is not { IsWanted: true } run)
+        if (desk.Find(stream.Id) is not { IsRunning: true } run)
         {
             return NotOnAir(stream);
         }

@@ -51,10 +51,25 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
     public Broadcast Stream => stream;
 
     /// <summary>False: it has ended by itself, and only its words are left.</summary>
-    public bool IsWanted => !_task.IsCompleted;
+    public bool IsRunning => !_task.IsCompleted;
+
+    /// <summary>False: nobody wants it on air. Who was refused wants it still, until he says otherwise.</summary>
+    public bool IsWanted => IsRunning || Now.State == AirState.Refused;
+
+    /// <summary>Why it is not on air though it should be; null: it is, or was just started.</summary>
+    public string? Away
+    {
+        get
+        {
+            lock (_telling)
+            {
+                return _told.State is AirState.Reconnecting or AirState.Refused || (_told.State == AirState.Connecting && _told.Why is not null) ? _told.Why : null;
+            }
+        }
+    }
 
     /// <summary>True while listeners can hear it.</summary>
-    public bool IsOnAir => IsWanted && Now.State is AirState.OnAir or AirState.TooSlow;
+    public bool IsOnAir => IsRunning && Now.State is AirState.OnAir or AirState.TooSlow;
 
     /// <summary>When listeners first got something; null: they did not yet.</summary>
     public DateTimeOffset? Since
@@ -190,14 +205,14 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
             // Once it was on air it is tried again whatever is said: a server that has just lost us may not know it yet.
             if (why.IsRefusal && _since is null)
             {
-                Tell(new(AirState.Refused, why.Message, why.Check));
+                Tell(new(AirState.Refused, why.Message, why.Check, why.Message));
                 return;
             }
 
             turn = _bytes > before ? 0 : turn;
             var pause = Pauses[Math.Min(turn, Pauses.Length - 1)];
             Lost(why.Message);
-            Tell(new(_since is null ? AirState.Connecting : AirState.Reconnecting, $"{why.Message} It is tried again in {pause.TotalSeconds:0} s.", why.Check));
+            Tell(new(_since is null ? AirState.Connecting : AirState.Reconnecting, $"{why.Message} It is tried again in {pause.TotalSeconds:0} s.", why.Check, why.Message));
             try
             {
                 await Task.Delay(pause, desk.Time, _ending.Token);
@@ -458,7 +473,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
 
     private static double Rounded(long frames) => Math.Round(frames / (double)AudioFormat.SampleRate, 2);
 
-    private sealed record Told(AirState State, string Words, string? Check);
+    private sealed record Told(AirState State, string Words, string? Check, string? Why = null);
 }
 
 /// <summary>What streams need of the rest.</summary>

@@ -5,26 +5,27 @@ using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
+using Kinetra.Server.Features.Air;
 using Kinetra.Server.Live;
 
 namespace Kinetra.Server.Features.Findings;
 
 /// <summary>What is found in the live show beside the computer as both are now: worked out once for each state of them, when somebody asks. Any thread.</summary>
-public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, TimeProvider time)
+public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, AirDesk air, TimeProvider time)
 {
     private Known? _known;
 
     /// <summary>As all is stored now; what somebody only tries does not count.</summary>
     public Looked Look()
     {
-        var (state, now, computer) = (live.State, gear.Now, playing.Plan.Computer);
+        var (state, now, computer, away) = (live.State, gear.Now, playing.Plan.Computer, air.Away);
         var known = Volatile.Read(ref _known);
-        if (known is not null && ReferenceEquals(known.Rig, state.Show.Rig) && ReferenceEquals(known.Gear, now) && ReferenceEquals(known.Computer, computer))
+        if (known is not null && ReferenceEquals(known.Rig, state.Show.Rig) && ReferenceEquals(known.Gear, now) && ReferenceEquals(known.Computer, computer) && known.Looked.Situation.Away.SequenceEqual(away))
         {
             return known.Looked with { State = state };
         }
 
-        var situation = Of(state.Show.Rig, computer with { Gear = now.State }, null);
+        var situation = Of(state.Show.Rig, computer with { Gear = now.State }, null) with { Away = away };
         var looked = new Looked(state, situation, situation.Findings);
         Volatile.Write(ref _known, new Known(state.Show.Rig, now, computer, looked));
         return looked;
@@ -39,11 +40,11 @@ public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, T
         var computer = playing.Plan.Computer with { Gear = wiring.Gear };
         if (fix.Show is { } command)
         {
-            return command.Apply(wiring.Rig) is CommandResult.Applied applied ? Of(applied.Rig, computer, now.Situation.Routed) : null;
+            return command.Apply(wiring.Rig) is CommandResult.Applied applied ? Of(applied.Rig, computer, now.Situation.Routed) with { Away = now.Situation.Away } : null;
         }
 
         return fix.Computer!.Apply(wiring.Gear, CablesNow.Of(wiring.Rig), time.GetUtcNow()) is GearOutcome.Done done
-            ? Of(wiring.Rig, computer with { Gear = done.State }, now.Situation.Routed)
+            ? Of(wiring.Rig, computer with { Gear = done.State }, now.Situation.Routed) with { Away = now.Situation.Away }
             : null;
     }
 

@@ -23,6 +23,11 @@ export interface MeterFrame {
   hushed: boolean;
   recording: boolean;
   recordedSeconds: number;
+  /** Something is on air. */
+  onAir: boolean;
+  /** Something that should be on air is not. */
+  notOnAir: boolean;
+  onAirSeconds: number;
   values: Float32Array;
 }
 
@@ -42,6 +47,9 @@ export function readMeterFrame(message: ArrayBuffer): MeterFrame | null {
     lateBlocks: view.getUint32(12, true),
     hushed: (flags & 1) !== 0,
     recording: (flags & 2) !== 0,
+    onAir: (flags & 4) !== 0,
+    notOnAir: (flags & 8) !== 0,
+    onAirSeconds: view.getUint32(20, true),
     recordedSeconds: view.getFloat64(24, true),
     values: new Float32Array(message, headerBytes),
   };

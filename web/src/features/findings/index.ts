@@ -3,7 +3,7 @@ import { lazy } from "react";
 export { FindingMark } from "./FindingMark";
 export { FindingNotes } from "./FindingNotes";
 export { FindingsState } from "./FindingsState";
-export { followFindings, useFindingsAt, useTrace } from "./findings";
+export { findingsKey, followFindings, useFindingsAt, useTrace } from "./findings";
 export { NewFindings } from "./NewFindings";
 export { Places } from "./Places";
 

@@ -1,0 +1,163 @@
+import { execFile } from "node:child_process";
+import type { Page } from "@playwright/test";
+import { expect, openDesk, test } from "./support/fixtures.ts";
+import { freePort } from "./support/ports.ts";
+
+const line = (page: Page) => page.getByRole("listitem", { name: "Viewers", exact: true });
+
+async function pick(page: Page, opener: string | RegExp, item: string | RegExp) {
+  await page.getByRole("button", { name: opener }).focus();
+  await page.keyboard.press("Enter");
+  const found = page.getByRole("menuitem", { name: item });
+  await expect(found).toBeVisible();
+  await found.focus();
+  await page.keyboard.press("Enter");
+}
+
+/** What ffmpeg says that it got, as a server or a listener: seconds and the highest sample, dB. */
+function ffmpeg(args: string[]): Promise<{ seconds: number; peak: number }> {
+  return new Promise((done, failed) => {
+    execFile("ffmpeg", ["-hide_banner", "-nostats", ...args, "-af", "astats", "-f", "null", "-"], (error, _, said) => {
+      if (error) failed(new Error(said));
+      else
+        done({
+          seconds: Number(/n_samples: (\d+)|Number of samples: (\d+)/.exec(said)?.[2] ?? 0) / 48_000,
+          peak: Number(/Peak level dB: (-?[\d.]+)/.exec(said)?.[1] ?? Number.NEGATIVE_INFINITY),
+        });
+    });
+  });
+}
+
+test("a stream is added and set up with the keyboard alone; a wrong password is told, the right one lets in, and who listens hears the mix", async ({
+  page,
+  stepped,
+}) => {
+  await openDesk(page, stepped);
+  const station = (await stepped.get("/api/station")) as { port: number; password: string };
+  await page.getByRole("link", { name: "On air" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/There is none yet: add one/)).toBeVisible();
+  await pick(page, "Add a stream", /^Viewers$/);
+  await expect(line(page)).toContainText("Off air");
+
+  await page.getByRole("button", { name: /^Where Viewers goes/ }).press("Enter");
+  const dialog = page.getByRole("dialog", { name: "Where Viewers goes" });
+  await dialog.getByLabel("Server", { exact: true }).fill("127.0.0.1");
+  await dialog.getByLabel("Port", { exact: true }).fill("8o10");
+  await dialog.getByLabel("Password", { exact: true }).fill("not this one");
+  await page.keyboard.press("Enter");
+  await expect(dialog.getByRole("alert")).toHaveText("A port is a number from 1 to 65535.");
+  await dialog.getByLabel("Port", { exact: true }).fill(String(station.port));
+  await page.keyboard.press("Enter");
+  await expect(dialog).toBeHidden();
+
+  await page.getByRole("button", { name: "Go on air: Viewers" }).press("Enter");
+  const said = line(page).getByRole("status");
+  await expect(said).toContainText("The server does not let us in");
+  await expect(said).toContainText("You need to say who you are");
+  await expect(said).toContainText("To check: The password, and whether the user is “source”.");
+  // The bar above goes with the meters.
+  await stepped.step(0.1);
+  await expect(page.getByRole("button", { name: "Not on air" })).toBeVisible();
+  await expect(page.getByRole("button", { name: /1 finding/ })).toBeVisible();
+
+  await page.getByRole("button", { name: /^Where Viewers goes/ }).press("Enter");
+  await dialog.getByLabel("Another password", { exact: true }).fill(station.password);
+  await page.keyboard.press("Enter");
+  await expect(dialog).toBeHidden();
+  await page.getByRole("button", { name: "Go on air: Viewers" }).press("Enter");
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return line(page).innerText();
+    })
+    .toContain("On air at 127.0.0.1.");
+  await expect(page.getByRole("button", { name: /^On air/ })).toBeVisible();
+  await expect(page.getByText("Nothing wrong found")).toBeVisible();
+
+  // Another program listens there.
+  let over = false;
+  const heard = ffmpeg(["-i", `http://127.0.0.1:${station.port}/live`, "-t", "3"]).finally(() => {
+    over = true;
+  });
+  while (!over) await stepped.step(0.1);
+  expect((await heard).peak).toBeGreaterThan(-60);
+
+  // A song, while answers are slow: one press is one.
+  await page.route("**/api/air/**", async (route) => {
+    await new Promise((go) => setTimeout(go, 300));
+    await route.continue();
+  });
+  await page.getByRole("button", { name: "Say what listeners hear" }).press("Enter");
+  await page.keyboard.type("Reed – Tide");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("list", { name: "What the practice station gives" })).toContainText("Reed – Tide");
+
+  // The station is restarted in mid-show.
+  await pick(page, /^The practice station/, "is switched off");
+  await expect(line(page)).toContainText("Lost, connecting");
+  await stepped.step(2);
+  await expect(page.getByRole("button", { name: "Not on air" })).toBeVisible();
+  await pick(page, /^The practice station/, "is there");
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return line(page).innerText();
+    })
+    .toMatch(/1 gap, the last of \d/);
+
+  // Quick hands: two presses are one end.
+  await page.getByRole("button", { name: "Go off air: Viewers" }).dblclick();
+  await expect(page.getByRole("button", { name: "Go on air: Viewers" })).toBeVisible();
+  await expect(line(page)).toContainText("Off air");
+  await stepped.step(0.1);
+  await expect(page.getByRole("button", { name: /^(Not on|On) air/ })).toBeHidden();
+});
+
+test("another program as the server gets the stream, in mono at another rate, paused and not; a letter typed on the screen does nothing", async ({
+  page,
+  stepped,
+}) => {
+  await openDesk(page, stepped);
+  const port = await freePort();
+  await page.getByRole("link", { name: "On air" }).click();
+  await pick(page, "Add a stream", /^Viewers$/);
+  await pick(page, /^Channels of Viewers/, "in mono");
+  await pick(page, /^Sample rate of Viewers/, "44.1 kHz");
+  await pick(page, /^Bit rate of Viewers/, /^64 kbit/);
+  await expect(line(page)).toContainText("speech is as good as it gets; music is passable.");
+  await page.getByRole("button", { name: /^Where Viewers goes/ }).click();
+  const dialog = page.getByRole("dialog", { name: "Where Viewers goes" });
+  await dialog.getByLabel("The same, an older server").check();
+  await dialog.getByLabel("Server", { exact: true }).fill("127.0.0.1");
+  await dialog.getByLabel("Port", { exact: true }).fill(String(port));
+  await dialog.getByRole("button", { name: "Keep it" }).click();
+  await expect(dialog).toBeHidden();
+
+  let over = false;
+  const got = ffmpeg(["-listen", "1", "-method", "SOURCE", "-f", "mp3", "-i", `http://127.0.0.1:${port}/live`, "-t", "4"]).finally(
+    () => {
+      over = true;
+    },
+  );
+  await page.getByRole("button", { name: "Go on air: Viewers" }).click();
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return over || (await line(page).innerText()).includes("On air at");
+    })
+    .toBe(true);
+  await page.getByRole("heading", { name: "On air" }).click();
+  await page.keyboard.type("xq");
+  while (!over) await stepped.step(0.1);
+  expect((await got).peak).toBeGreaterThan(-60);
+  await expect(line(page)).toContainText("Lost, connecting");
+  await page.getByRole("button", { name: "Go off air: Viewers" }).click();
+  await expect(line(page)).toContainText("Off air");
+
+  // Gone, and there again with undo.
+  await pick(page, "More with the stream Viewers", "Remove it");
+  await expect(line(page)).toBeHidden();
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await expect(line(page)).toContainText("127.0.0.1");
+});

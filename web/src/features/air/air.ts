@@ -1,0 +1,128 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type AirStream, answer, api, type StreamChange } from "@/core/api/client";
+import { useChange } from "@/core/commands/change";
+import { useOneAtATime } from "@/core/commands/once";
+import { to, useStep } from "@/core/commands/step";
+import { tellWrong } from "@/core/notices/notices";
+
+const airKey = ["air"] as const;
+const stationKey = ["station"] as const;
+
+/** A stream stands otherwise without any step of the show: it is looked again, milliseconds. */
+const lookAgain = 1_000;
+
+/** How the streams stand. */
+export function useAir() {
+  return useQuery({ queryKey: airKey, queryFn: () => answer(api.GET("/api/air")), refetchInterval: lookAgain });
+}
+
+/** What streams can be encoded as at a sample rate. */
+export function useStreamForms(sampleRate: number, channels: number) {
+  return useQuery({
+    queryKey: ["stream-forms", sampleRate, channels],
+    queryFn: () => answer(api.GET("/api/air/forms", { params: { query: { sampleRate, channels } } })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function useAddStream() {
+  return useStep((wanted: { mix: string; name?: string; server?: AirStream["server"] }, seen) =>
+    answer(api.POST("/api/shows/{show}/streams", { ...to(seen), body: wanted })),
+  );
+}
+
+export function useRemoveStream() {
+  return useStep((stream: string, seen) =>
+    answer(api.DELETE("/api/shows/{show}/streams/{stream}", to(seen, { stream }))),
+  );
+}
+
+export function useChangeStream() {
+  return useChange<{ stream: string; change: StreamChange }>({
+    of: ({ stream }) => `stream/${stream}`,
+    send: ({ stream, change }, seen) =>
+      answer(api.PATCH("/api/shows/{show}/streams/{stream}", { ...to(seen, { stream }), body: change })),
+    foresee: (show, { stream, change }) => ({
+      ...show,
+      streams: show.streams.map((s) => (s.id === stream ? ({ ...s, ...change } as AirStream) : s)),
+    }),
+    tell: (show, { stream, change }) => {
+      const found = show.streams.find((s) => s.id === stream);
+      return {
+        what: `The stream ${found?.name ?? "that is gone"}`,
+        value: found
+          ? Object.keys(change)
+              .map((key) => (key === "server" ? found.server.host : String(found[key as keyof AirStream])))
+              .join(", ")
+          : "gone",
+      };
+    },
+  });
+}
+
+/** Something that is done with a stream and is no step of the show: one press is one of it. */
+function useAct<T>(send: (stream: string, what: T) => Promise<unknown>) {
+  const queries = useQueryClient();
+  const { begin, end } = useOneAtATime();
+  const { mutate, isPending } = useMutation({
+    mutationFn: ({ stream, what }: { stream: string; what: T }) => send(stream, what),
+    onError: tellWrong,
+    onSettled: () => {
+      end();
+      return Promise.all([
+        queries.invalidateQueries({ queryKey: airKey }),
+        queries.invalidateQueries({ queryKey: stationKey }),
+      ]);
+    },
+  });
+  return {
+    mutate: (stream: string, what: T, options?: { onSuccess?: () => void }) =>
+      begin(() => mutate({ stream, what }, options)),
+    isPending,
+  };
+}
+
+const at = (stream: string) => ({ params: { path: { stream } } });
+
+/** Goes on air, or off. */
+export function useOnOff() {
+  return useAct((stream, on: boolean) =>
+    answer(on ? api.POST("/api/air/{stream}/start", at(stream)) : api.POST("/api/air/{stream}/stop", at(stream))),
+  );
+}
+
+/** Sends silence (null) or a source instead of the mix, or the mix again (undefined). */
+export function usePause() {
+  return useAct((stream, source: string | null | undefined) =>
+    answer(
+      source === undefined
+        ? api.DELETE("/api/air/{stream}/pause", at(stream))
+        : api.PUT("/api/air/{stream}/pause", { ...at(stream), body: source === null ? {} : { source } }),
+    ),
+  );
+}
+
+export function useSing() {
+  return useAct((stream, song: string) => answer(api.PUT("/api/air/{stream}/song", { ...at(stream), body: { song } })));
+}
+
+export function useSetPassword() {
+  return useAct((stream, password: string | null) =>
+    answer(api.PUT("/api/air/{stream}/password", { ...at(stream), body: password === null ? {} : { password } })),
+  );
+}
+
+export function useStation() {
+  return useQuery({ queryKey: stationKey, queryFn: () => answer(api.GET("/api/station")), refetchInterval: 2_000 });
+}
+
+export function useSetStation() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (wish: { isOn: boolean; refusal: string | null; bytesASecond: number | null }) =>
+      answer(api.PUT("/api/station", { body: wish })),
+    onError: tellWrong,
+    onSettled: () => queries.invalidateQueries({ queryKey: stationKey }),
+  });
+}
