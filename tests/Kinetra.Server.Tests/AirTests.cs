@@ -134,6 +134,35 @@ public sealed class AirTests(RunningServer server) : IClassFixture<RunningServer
         ((double)(await OfAsync(stream))["droppedSeconds"]!).ShouldBe(0);
     }
 
+    [Fact]
+    public async Task Before_a_start_it_is_told_what_is_there_and_what_is_not()
+    {
+        var (port, password) = await StationAsync();
+        var stream = await StreamAsync(port, "Put", "/live");
+        await server.StepAsync(4);
+        (await StateAsync("Viewers")).ShouldStartWith("Look 127.0.0.1");
+        (await StateAsync("Hush")).ShouldStartWith("Good");
+        (await StateAsync("Level")).ShouldStartWith("Look Viewers is at −");
+        (await StateAsync("Promises")).ShouldBe("Look Nothing is promised about who hears what.");
+        (await StateAsync("Findings")).ShouldNotContain("should be on air");
+        (await StateAsync("Room")).ShouldContain("free");
+        await PasswordAsync(stream, password);
+        (await StateAsync("Viewers")).ShouldBe($"Good 127.0.0.1, port {port}, answers.");
+        (await server.SendAsync(HttpMethod.Put, "/api/station", """{"isOn":false}""")).Status.ShouldBe(200);
+        (await StateAsync("Viewers")).ShouldStartWith("Wrong Nobody answers");
+        (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":true}""")).Status.ShouldBe(200);
+        await server.StepAsync(4);
+        (await StateAsync("Hush")).ShouldStartWith("Wrong");
+        (await StateAsync("Level")).ShouldBe("Look Viewers is silent now.");
+        (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":false}""")).Status.ShouldBe(200);
+
+        async Task<string> StateAsync(string what)
+        {
+            var check = (await server.SendAsync(HttpMethod.Get, "/api/air/checks")).Body.AsArray().Single(c => (string)c!["what"]! == what)!;
+            return $"{check["state"]} {check["words"]}";
+        }
+    }
+
     [Theory]
     [InlineData("PUT")]
     [InlineData("SOURCE")]

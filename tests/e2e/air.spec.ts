@@ -135,11 +135,20 @@ test("another program as the server gets the stream, in mono at another rate, pa
   await expect(dialog).toBeHidden();
 
   let over = false;
-  const got = ffmpeg(["-listen", "1", "-method", "SOURCE", "-f", "mp3", "-i", `http://127.0.0.1:${port}/live`, "-t", "4"]).finally(
-    () => {
-      over = true;
-    },
-  );
+  const got = ffmpeg([
+    "-listen",
+    "1",
+    "-method",
+    "SOURCE",
+    "-f",
+    "mp3",
+    "-i",
+    `http://127.0.0.1:${port}/live`,
+    "-t",
+    "4",
+  ]).finally(() => {
+    over = true;
+  });
   await page.getByRole("button", { name: "Go on air: Viewers" }).click();
   await expect
     .poll(async () => {
@@ -160,4 +169,44 @@ test("another program as the server gets the stream, in mono at another rate, pa
   await expect(line(page)).toBeHidden();
   await page.getByRole("button", { name: /^Undo/ }).click();
   await expect(line(page)).toContainText("127.0.0.1");
+});
+
+test("before a start it is told what is there; a count can be taken back; all go on air and are recorded, and end", async ({
+  page,
+  stepped,
+}) => {
+  await openDesk(page, stepped);
+  await page.getByRole("link", { name: "On air" }).click();
+  await pick(page, "Add a stream", /^Viewers, to the practice station/);
+  await pick(page, "Add a stream", /^My ears$/);
+  const checks = page.getByRole("list", { name: "Checks" });
+  await expect(checks).toContainText("Viewers: 127.0.0.1, port");
+  await expect(checks.getByRole("listitem").filter({ hasText: "My ears:" })).toContainText(
+    "Nobody answers at localhost, port 8000",
+  );
+  await expect(checks).toContainText("Hush is off.");
+
+  await pick(page, /^When it starts/, "after 5 s are counted");
+  await page.getByRole("button", { name: "Go on air with all streams" }).press("Enter");
+  await expect(page.getByRole("timer")).toHaveText(/On air in [45]/);
+  // The keyboard is where it is taken back.
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: "Go on air with all streams" })).toBeVisible();
+  expect(((await stepped.get("/api/air")) as { state: string }[]).map((a) => a.state)).toEqual(["Off", "Off"]);
+
+  await pick(page, /^When it starts/, "at once");
+  await page.getByRole("button", { name: "Go on air, and record" }).click();
+  await expect
+    .poll(async () => {
+      await stepped.step(0.1);
+      return line(page).innerText();
+    })
+    .toContain("On air at 127.0.0.1.");
+  await expect(page.getByRole("button", { name: /^Stop/ })).toBeVisible();
+  await expect(page.getByRole("listitem", { name: "My ears", exact: true })).toContainText("Connecting");
+  await page.getByRole("button", { name: "End all streams, and the take" }).click();
+  await expect(line(page)).toContainText("Off air");
+  await expect
+    .poll(async () => ((await stepped.get("/api/takes")) as { state: string }[])[0]?.state)
+    .not.toBe("Recording");
 });

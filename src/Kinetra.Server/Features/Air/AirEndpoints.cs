@@ -70,7 +70,7 @@ sealed class AirEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>();
+        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>().AddSingleton<AirChecks>();
         services.AddHostedService(s => s.GetRequiredService<AirDesk>());
     }
 
@@ -86,6 +86,8 @@ sealed class AirEndpoints : IFeature
             .WithName("removeStream").WithSummary("Removes a stream; one that is on air ends.");
 
         routes.MapGet("/air", (AirDesk desk) => TypedResults.Ok(desk.All.ToImmutableArray())).WithName("getAir").WithSummary("How the streams of the live show stand.");
+        routes.MapGet("/air/checks", async (AirChecks checks, CancellationToken cancel) => TypedResults.Ok(await checks.LookAsync(cancel)))
+            .WithName("getAirChecks").WithSummary("What is looked at before a show goes on air, as it is now; asks every server whether it is there.");
         routes.MapGet("/air/forms", Forms).WithName("getStreamForms").WithSummary("What streams can be encoded as, and what their bit rates sound like.");
         routes.MapPut("/air/{stream}/password", (string stream, StreamPassword password, AirDesk desk, AirPasswords passwords, LiveShow live) => Of(stream, live, desk, one =>
         {

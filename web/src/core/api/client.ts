@@ -34,6 +34,7 @@ export type Job = components["schemas"]["Job"];
 export type Take = components["schemas"]["TakeDocument"];
 export type AirStream = components["schemas"]["Broadcast"];
 export type Air = components["schemas"]["AirDocument"];
+export type AirCheck = components["schemas"]["AirCheck"];
 export type AirState = components["schemas"]["AirState"];
 export type ServerKind = components["schemas"]["ServerKind"];
 export type StreamForm = components["schemas"]["StreamForm"];

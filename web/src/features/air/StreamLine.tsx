@@ -41,7 +41,6 @@ export function StreamLine({ show, stream, air }: { show: Show; stream: AirStrea
         <Standing state={state} />
         <div className="grow" />
         <Button
-          tone={isWanted ? "plain" : "lamp"}
           aria-pressed={isWanted}
           aria-label={isWanted ? `Go off air: ${stream.name}` : `Go on air: ${stream.name}`}
           disabled={onOff.isPending}

@@ -4,7 +4,9 @@ import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Failed, faultOf } from "@/shared/ui/State";
 import { useAddStream, useAir, useSetPassword, useStation } from "./air";
+import { Start } from "./Start";
 import { StreamLine } from "./StreamLine";
+import { useRecording } from "./useRecording";
 
 /** Mixes that go to servers which many listen to. */
 export function Streams() {
@@ -13,6 +15,7 @@ export function Streams() {
   const add = useAddStream();
   const station = useStation().data;
   const keep = useSetPassword();
+  const recording = useRecording();
   const fault = faultOf(air);
   if (!show) return null;
   const viewers = show.mixes.find((m) => m.purpose === "Viewers") ?? show.mixes[0];
@@ -75,6 +78,7 @@ export function Streams() {
           <StreamLine key={stream.id} show={show} stream={stream} air={air.data?.find((a) => a.stream === stream.id)} />
         ))}
       </ul>
+      {show.streams.length > 0 && air.data && <Start air={air.data} recording={recording} />}
     </section>
   );
 }

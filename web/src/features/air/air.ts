@@ -16,6 +16,40 @@ export function useAir() {
   return useQuery({ queryKey: airKey, queryFn: () => answer(api.GET("/api/air")), refetchInterval: lookAgain });
 }
 
+/** What is looked at before a start, again and again while somebody may start. */
+export function useAirChecks(wanted: boolean) {
+  return useQuery({
+    queryKey: ["air-checks"],
+    queryFn: () => answer(api.GET("/api/air/checks")),
+    enabled: wanted,
+    refetchInterval: 4_000,
+    placeholderData: keepPreviousData,
+  }).data;
+}
+
+/** Goes on air with some streams, or off with them. */
+export function useAllOnOff() {
+  const queries = useQueryClient();
+  const { begin, end } = useOneAtATime();
+  const { mutate, isPending } = useMutation({
+    mutationFn: ({ streams, on }: { streams: readonly string[]; on: boolean }) =>
+      Promise.all(
+        streams.map((stream) =>
+          answer(on ? api.POST("/api/air/{stream}/start", at(stream)) : api.POST("/api/air/{stream}/stop", at(stream))),
+        ),
+      ),
+    onError: tellWrong,
+    onSettled: () => {
+      end();
+      return queries.invalidateQueries({ queryKey: airKey });
+    },
+  });
+  return {
+    mutate: (what: { streams: readonly string[]; on: boolean }) => begin(() => mutate(what)),
+    isPending,
+  };
+}
+
 /** What streams can be encoded as at a sample rate. */
 export function useStreamForms(sampleRate: number, channels: number) {
   return useQuery({
