@@ -12,6 +12,15 @@ static class Listening
     /// <summary>What another program decodes of an address, interleaved stereo.</summary>
     public static Task<double[]> PullAsync(string url, double seconds) => DecodeAsync(["-i", url, "-t", seconds.ToString(CultureInfo.InvariantCulture)]);
 
+    /// <summary>What ffmpeg calls its own client for internet radio, as it lists it.</summary>
+    public static async Task<string> RadioClientAsync()
+    {
+        using var process = Process.Start(new ProcessStartInfo("ffmpeg", ["-hide_banner", "-protocols"]) { RedirectStandardOutput = true })!;
+        var listed = await process.StandardOutput.ReadToEndAsync(Cancel);
+        await process.WaitForExitAsync(Cancel);
+        return listed.Split('\n').Select(l => l.Trim()).Last(l => l.StartsWith("ice", StringComparison.Ordinal));
+    }
+
     /// <summary>What another program decodes, interleaved stereo.</summary>
     /// <param name="input">Where it has it from: its arguments.</param>
     public static async Task<double[]> DecodeAsync(IReadOnlyList<string> input)

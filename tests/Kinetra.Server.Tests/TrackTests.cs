@@ -283,6 +283,26 @@ public sealed class TrackTests(RunningServer server) : IClassFixture<RunningServ
     }
 
     [Fact]
+    public async Task A_take_that_is_to_be_so_long_ends_by_itself_and_one_that_was_ended_before_does_not_end_the_next()
+    {
+        (await server.SendAsync(HttpMethod.Post, "/api/takes", """{"seconds":0.5}""")).Status.ShouldBe(422);
+        (await server.SendAsync(HttpMethod.Post, "/api/takes", """{"seconds":2}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Status.ShouldBe(200);
+        (await server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).Status.ShouldBe(200);
+        await server.StepAsync(4);
+        var whole = (await server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Body;
+        ((double)whole["seconds"]!).ShouldBeInRange(4, 4.1);
+
+        (await server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Test take","seconds":2}""")).Status.ShouldBe(200);
+        await server.StepAsync(2.5);
+        await RunningServer.UntilAsync(async () => (string)(await server.SendAsync(HttpMethod.Get, "/api/takes")).Body[0]!["state"]! == "Done");
+        var test = (await server.SendAsync(HttpMethod.Get, "/api/takes")).Body[0]!;
+        ((string)test["name"]!).ShouldBe("Test take");
+        ((double)test["seconds"]!).ShouldBeInRange(2, 2.6);
+    }
+
+    [Fact]
     public async Task What_was_removed_in_mid_take_is_gone_once_the_take_has_ended()
     {
         (await server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).Status.ShouldBe(200);

@@ -66,6 +66,22 @@ test("a phone, and takes", async ({ page, stepped }) => {
   for (const point of [`mix/${mixes[1]?.id}`, `cable/${cables[0]?.id}`])
     await stepped.send("POST", "/api/addresses", { point });
   await page.getByRole("link", { name: "On air" }).click();
+  await page.getByRole("button", { name: "Add a stream" }).click();
+  await page.getByRole("menuitem", { name: /practice station/ }).click();
+  await page.getByRole("button", { name: "Go on air: Viewers" }).click();
+  await expect
+    .poll(async () => {
+      await stepped.step(0.2);
+      return page.getByText("On air at 127.0.0.1.").isVisible();
+    })
+    .toBe(true);
+  // Another one, which the station does not let in.
+  const { port } = (await stepped.get("/api/station")) as { port: number };
+  const server = { kind: "Source", host: "127.0.0.1", port, path: "/words", user: "source", secure: false };
+  await stepped.send("POST", "/api/shows/LIVE/streams", { mix: mixes[2]?.id, name: "Words alone", server });
+  await page.getByRole("button", { name: "Go on air: Words alone" }).click();
+  await expect(page.getByText("You need to say who you are")).toBeVisible();
+  await stepped.step(8);
   await expect(page.getByRole("list", { name: "Open addresses" }).getByRole("listitem").first()).toBeVisible();
   await shoot(page, "on-air");
 });

@@ -92,3 +92,29 @@ test("a take pauses and is marked with the keyboard, and is heard on its time li
   await page.keyboard.press(" ");
   await expect(line.getByRole("button", { name: "Play here" })).toBeVisible();
 });
+
+test("a test take ends by itself, is played back at once and judged, with one press of quick hands", async ({
+  page,
+  own,
+}) => {
+  const takes = async () => (await own.get("/api/takes")) as (Told & { state: string })[];
+  await openDesk(page, own);
+  await own.send("PATCH", "/api/shows/LIVE/mixes/viewers", { gain: -18 });
+  await page.getByRole("link", { name: "Takes" }).click();
+  await page.getByRole("button", { name: "Test take" }).dblclick();
+  await expect.poll(async () => (await takes()).length).toBe(1);
+  await expect(page.getByText("a test of 10 s")).toBeVisible();
+  await own.step(9.5);
+  expect((await takes())[0]?.state).toBe("Recording");
+  await own.step(1);
+  await expect.poll(async () => (await takes())[0]?.state).toBe("Done");
+  expect((await takes())[0]?.seconds).toBeGreaterThanOrEqual(10);
+  expect((await takes())[0]?.seconds).toBeLessThan(11);
+
+  // It is heard without another press, and said to be what its names say.
+  const line = page.getByRole("region", { name: "Test take on its time line" });
+  await expect(line.getByRole("button", { name: "Pause" })).toBeVisible();
+  await expect(page.getByRole("status").filter({ hasText: /tracks are what their names say/ })).toBeVisible();
+  await line.getByRole("button", { name: "Pause" }).press("Enter");
+  await expect(line.getByRole("button", { name: "Play here" })).toBeVisible();
+});

@@ -46,7 +46,7 @@ static class StreamRules
 
             if (rig.Find(stream.Mix) is null)
             {
-                problems.Add(new($"{where}.mix", $"The show has no mix “{stream.Mix}”.", "a mix of the show") { IsReference = true });
+                problems.Add(new($"{where}.mix", $"The show has no mix “{stream.Mix}”.", "one of the show’s mixes") { IsReference = true });
             }
 
             CheckText(problems, $"{where}.title", stream.Title);

@@ -32,7 +32,7 @@ public sealed record AirServer(ServerKind Kind, string Host, int Port, string Pa
 /// <param name="Mix">What it takes.</param>
 /// <param name="Server">Where it goes.</param>
 /// <param name="Form">What it is encoded as: MP3, Opus, Vorbis, or FLAC in Ogg.</param>
-/// <param name="Channels">1 or 2; of a stereo mix one is the mean of both.</param>
+/// <param name="Channels">1 or 2; one is the mean of both sides.</param>
 /// <param name="Kilobits">Bit rate, kbit/s, one of <see cref="AirForms.KilobitsOf"/>; of what is lossless 0.</param>
 /// <param name="SampleRate">Hz, one of <see cref="AirForms.RatesOf"/>.</param>
 /// <param name="Title">What listeners see that they hear; empty: its name.</param>

@@ -106,7 +106,7 @@ sealed class AirEndpoints : IFeature
         routes.MapDelete("/air/{stream}/pause", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, one =>
             Task.FromResult(Pause(desk, live, one, null)))).WithName("resumeStream").WithSummary("Sends the mix again.");
         routes.MapPut("/air/{stream}/song", (string stream, StreamSong song, AirDesk desk, LiveShow live) => Of(stream, live, desk, one =>
-            Task.FromResult(song.Song.Any(char.IsControl)
+            Task.FromResult(song.Song.Length is < 1 or > 200 || song.Song.Any(char.IsControl)
                 ? Problems.Invalid("song", "This text cannot be sent.", "1 to 200 characters on one line")
                 : desk.Sing(one.Id, song.Song) ? null : NotOnAir(one)))).WithName("setStreamSong").WithSummary("Tells listeners what they hear.");
     }
@@ -158,8 +158,9 @@ sealed class AirEndpoints : IFeature
         return new Broadcast(StreamId.New(), wanted.Name ?? FreeNames.For(rig.Streams.Select(s => s.Name), rig.Find(wanted.Mix)?.Name ?? "Stream", "Stream"), wanted.Mix, server);
     }
 
-    private static Ok<ImmutableArray<StreamFormDocument>> Forms([Range(8_000, 48_000)] int sampleRate = AudioFormat.SampleRate, [Range(1, 2)] int channels = 2) =>
-        TypedResults.Ok<ImmutableArray<StreamFormDocument>>([.. AirForms.All.Select(form =>
+    private static Results<Ok<ImmutableArray<StreamFormDocument>>, ProblemHttpResult> Forms([Range(8_000, 48_000)] int sampleRate = AudioFormat.SampleRate, [Range(1, 2)] int channels = 2) => channels is not (1 or 2)
+        ? Problems.Invalid("channels", $"A stream cannot have {channels} channels.", "1 or 2")
+        : TypedResults.Ok<ImmutableArray<StreamFormDocument>>([.. AirForms.All.Select(form =>
         {
             var rates = AirForms.RatesOf(form);
             var rate = rates.Contains(sampleRate) ? sampleRate : rates[0];

@@ -243,14 +243,14 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
                 }
                 catch (OperationCanceledException)
                 {
-                    await LastAsync(queue, sound, connection);
+                    await LastAsync(queue, connection, sound);
                     return;
                 }
 
                 if (Problem() is { } ended)
                 {
                     Tell(new(AirState.Off, ended, null));
-                    await LastAsync(null, sound, connection);
+                    await LastAsync(null, connection, sound);
                     return;
                 }
 
@@ -349,7 +349,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
     }
 
     // What waits when it is ended was said before, and belongs on air.
-    private async Task LastAsync(FollowedPoint? queue, StreamSound sound, SourceConnection connection)
+    private async Task LastAsync(FollowedPoint? queue, SourceConnection connection, StreamSound sound)
     {
         try
         {

@@ -41,9 +41,14 @@ sealed class StationEndpoints : IFeature
 
     private static async Task<Results<Ok<StationDocument>, ProblemHttpResult>> SetAsync(StationWish wish, StationHost host)
     {
-        if (wish.Refusal?.Any(char.IsControl) == true)
+        if (wish.Refusal is { } refusal && (refusal.Length is < 1 or > 100 || refusal.Any(char.IsControl)))
         {
             return Problems.Invalid("refusal", "This text cannot be sent.", "1 to 100 characters on one line");
+        }
+
+        if (wish.BytesASecond is < 1 or > 1_000_000)
+        {
+            return Problems.Invalid("bytesASecond", $"It cannot take {wish.BytesASecond} bytes a second.", "a whole number from 1 to 1000000");
         }
 
         (host.Server.Refusal, host.Server.BytesASecond) = (wish.Refusal, wish.BytesASecond);

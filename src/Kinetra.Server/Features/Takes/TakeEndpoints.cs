@@ -128,9 +128,10 @@ public sealed record GapDocument(double From, double Seconds, string Words);
 /// <param name="Words">Why, for a person.</param>
 public sealed record DamagedTake(string Folder, string Words);
 
-/// <summary>What a new take is called.</summary>
+/// <summary>A new take.</summary>
 /// <param name="Name">1–60 characters; left out: the show's name and the time.</param>
-public sealed record NewTake([property: Like(typeof(Source), "name")] string? Name = null);
+/// <param name="Seconds">When it ends by itself, seconds of it, 1 to 600, as a test does; left out: it does not.</param>
+public sealed record NewTake([property: Like(typeof(Source), "name")] string? Name = null, [property: Range(1, 600)] double? Seconds = null);
 
 /// <summary>Takes: recorded, listed, downloaded.</summary>
 sealed class TakeEndpoints : IFeature
@@ -142,8 +143,8 @@ sealed class TakeEndpoints : IFeature
 
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddSingleton<TakeStart>().AddHostedService<TakeWriting>();
-        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>());
+        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddSingleton<TakeStart>().AddSingleton<TakeLimit>().AddHostedService<TakeWriting>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>()).AddSingleton<IFollower>(s => s.GetRequiredService<TakeLimit>());
     }
 
     public void MapTo(IEndpointRouteBuilder routes)
@@ -169,18 +170,31 @@ sealed class TakeEndpoints : IFeature
     }
 
     private static async Task<Results<Ok<TakeDocument>, ProblemHttpResult>> StartAsync(
-        NewTake wanted, TakeStart takes, TakeRecorder recorder, CancellationToken cancel)
+        NewTake wanted, TakeStart takes, TakeRecorder recorder, TakeLimit limit, CancellationToken cancel)
     {
         if (wanted.Name is not null && RigRules.CheckName("name", wanted.Name) is { } problem)
         {
             return Problems.Invalid([problem]);
         }
 
+        if (wanted.Seconds is not (null or (>= 1 and <= 600)))
+        {
+            return Problems.Invalid("seconds", $"A take cannot end after {wanted.Seconds} s.", "a number from 1 to 600");
+        }
+
         try
         {
-            return await takes.BeginAsync(wanted.Name?.Trim(), cancel) is { } take
-                ? TypedResults.Ok(TakeDocument.Of(take, recorder))
-                : Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
+            if (await takes.BeginAsync(wanted.Name?.Trim(), cancel) is not { } take)
+            {
+                return Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
+            }
+
+            if (wanted.Seconds is { } seconds)
+            {
+                limit.Set(take.Id, seconds);
+            }
+
+            return TypedResults.Ok(TakeDocument.Of(take, recorder));
         }
         catch (NothingToRecordException e)
         {

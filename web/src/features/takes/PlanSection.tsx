@@ -1,4 +1,5 @@
 import { ListPlus, Plus } from "lucide-react";
+import type { ReactNode } from "react";
 import { useShow } from "@/core/commands/show";
 import { useGear } from "@/features/gear";
 import { Button } from "@/shared/ui/Button";
@@ -9,16 +10,22 @@ import { takeable } from "./points";
 import { forms, formWords, useAddTrack, usePlan, useSetRecording, useTakePlan } from "./tracks";
 
 /** What the next take will have: planned tracks, each a sentence, or everything. */
-export function PlanSection() {
+export function PlanSection({ children }: { children: ReactNode }) {
   const show = useShow().data;
   const gear = useGear().data;
-  return show ? <Plan show={show} gear={gear} /> : null;
+  return show ? (
+    <Plan show={show} gear={gear}>
+      {children}
+    </Plan>
+  ) : null;
 }
 
 function Plan({
   show,
   gear,
+  children,
 }: {
+  children: ReactNode;
   show: NonNullable<ReturnType<typeof useShow>["data"]>;
   gear: ReturnType<typeof useGear>["data"];
 }) {
@@ -36,6 +43,7 @@ function Plan({
           {plan?.sentence} <span className="text-quiet">{plan?.room}</span>
         </p>
         <div className="grow" />
+        {children}
         <Menu
           title="A track of its own for"
           trigger={

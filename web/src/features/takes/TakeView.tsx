@@ -21,8 +21,12 @@ const mostTicks = 9;
 const lastTick = 0.95;
 
 /** All tracks of a take on one time line: played together, each alone or silent, with marks. */
-export function TakeView({ take }: { take: Take }) {
+export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: boolean }) {
   const player = usePlayer(take);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it is shown
+  useEffect(() => {
+    if (playsAtOnce) player.toggle();
+  }, []);
   const [sight, setSight] = useState<Sight>(() => whole(take.seconds));
   const [alone, setAlone] = useState<ReadonlySet<string>>(new Set());
   const [silent, setSilent] = useState<ReadonlySet<string>>(new Set());

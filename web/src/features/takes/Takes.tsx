@@ -1,5 +1,5 @@
-import { AudioLines, Circle, CircleAlert, CircleCheck, Copy, Download, Info } from "lucide-react";
-import { useState } from "react";
+import { AudioLines, Circle, CircleAlert, CircleCheck, Copy, Download, FlaskConical, Info } from "lucide-react";
+import { useEffect, useState } from "react";
 import type { Take, Track, TrackRemark } from "@/core/api/client";
 import { tellWrong } from "@/core/notices/notices";
 import { stop, useRoving } from "@/shared/focus/roving";
@@ -10,22 +10,42 @@ import { Now } from "./Now";
 import { PlanSection } from "./PlanSection";
 import { TakeJobs } from "./TakeJobs";
 import { TakeView } from "./TakeView";
-import { trackUrl, useDamagedTakes, useRecord, useTakes } from "./takes";
+import { testSeconds, trackUrl, useDamagedTakes, useRecord, useTakes, useTestTake } from "./takes";
 
 /** What the next take will have, and what was recorded: each take with its verdict and its tracks. */
 export function Takes() {
+  const [test, setTest] = useState<string | null>(null);
   return (
     <div className="flex h-full flex-col overflow-auto p-4">
       <h1 className="mb-3 text-lg font-semibold">Takes</h1>
-      <PlanSection />
+      <PlanSection>
+        <TestButton onBegun={setTest} />
+      </PlanSection>
       <div className="mt-5 grow">
-        <TakeList />
+        <TakeList test={test} />
       </div>
     </div>
   );
 }
 
-function TakeList() {
+/** Ten seconds, which are heard and judged at once. */
+function TestButton({ onBegun }: { onBegun: (take: string) => void }) {
+  const test = useTestTake();
+  const recording = useTakes().data?.some((t) => t.state === "Recording") ?? true;
+  return (
+    <Button
+      className="h-7"
+      icon={<FlaskConical size={14} />}
+      disabled={test.isPending || recording}
+      title={`${testSeconds} seconds, which are played back and judged`}
+      onClick={() => test.mutate(onBegun)}
+    >
+      Test take
+    </Button>
+  );
+}
+
+function TakeList({ test }: { test: string | null }) {
   const takes = useTakes();
   const damaged = useDamagedTakes().data ?? [];
   const { start } = useRecord();
@@ -48,7 +68,7 @@ function TakeList() {
     <>
       <ul className="flex max-w-5xl flex-col gap-3">
         {takes.data.map((take) => (
-          <TakeItem key={take.id} take={take} />
+          <TakeItem key={take.id} take={take} isTest={take.id === test} />
         ))}
       </ul>
       {damaged.length > 0 && (
@@ -82,15 +102,19 @@ function fileWords(form: string): string {
 
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "medium" });
 
-function TakeItem({ take }: { take: Take }) {
+function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
   const isOver = take.state !== "Recording";
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState(isTest);
+  useEffect(() => {
+    if (isTest) setOpen(true);
+  }, [isTest]);
   return (
     <li className="rounded-lg border border-line bg-surface p-3">
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="font-semibold">{take.name}</h2>
         <span className="text-[13px] text-quiet">
-          {when.format(new Date(take.startedAt))} · {isOver ? duration(take.seconds) : "being recorded"}
+          {when.format(new Date(take.startedAt))} ·{" "}
+          {isOver ? duration(take.seconds) : isTest ? `a test of ${testSeconds} s` : "being recorded"}
         </span>
         {!isOver && (
           <span className="inline-flex items-center gap-1.5 text-[13px] text-lamp-ink">
@@ -118,7 +142,7 @@ function TakeItem({ take }: { take: Take }) {
           </Button>
         </TakeJobs>
       )}
-      {isOver && open && <TakeView take={take} />}
+      {isOver && open && <TakeView take={take} playsAtOnce={isTest} />}
       {isOver && <TrackList take={take} />}
       {isOver && <Folder folder={take.folder} />}
     </li>

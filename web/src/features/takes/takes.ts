@@ -68,6 +68,27 @@ export function useMark() {
   });
 }
 
+/** How long a test take is, seconds. */
+export const testSeconds = 10;
+
+/** Begins a take that ends by itself after some seconds, to hear and to judge whether all is as it should be. */
+export function useTestTake() {
+  const queries = useQueryClient();
+  const { begin, end } = useOneAtATime();
+  const { mutate, isPending } = useMutation({
+    mutationFn: () => answer(api.POST("/api/takes", { body: { name: "Test take", seconds: testSeconds } })),
+    onError: tellWrong,
+    onSettled: () => {
+      end();
+      return queries.invalidateQueries({ queryKey: takesKey });
+    },
+  });
+  return {
+    mutate: (onBegun: (take: string) => void) => begin(() => mutate(undefined, { onSuccess: (t) => onBegun(t.id) })),
+    isPending,
+  };
+}
+
 /** Begins a take, or ends the one that is being recorded. */
 export function useRecord() {
   const queries = useQueryClient();
