@@ -63,10 +63,10 @@ static class Leaks
     private static (HashSet<Origin> Privates, HashSet<Point> Publics) Concerned(Situation s) =>
         ([.. s.Spread.Origins.Where(o => IsPrivate(o, s))], [.. s.Spread.Listeners.Where(l => IsPublic(l, s))]);
 
-    // The audience hears the viewers' mix, and whatever else a program gets that sends it on.
+    // The audience hears the viewers' mix, any that a stream takes, on air or not, and whatever a program gets that sends it on.
     private static bool IsPublic(Point listener, Situation s) => listener switch
     {
-        MixPoint { Tap: Tap.AfterChain } mix => s.Rig.Find(mix.Id) is { Purpose: MixPurpose.Viewers },
+        MixPoint { Tap: Tap.AfterChain } mix => s.Rig.IsForMany(mix.Id),
         AppPoint port => s.Gear.Find(port.Id) is { Kind: Gear.AppKind.Encoder },
         _ => false,
     };

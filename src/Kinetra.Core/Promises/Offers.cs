@@ -24,7 +24,7 @@ public static class Offers
 
     private static IEnumerable<Promise> All(Situation s)
     {
-        var live = s.Rig.Mixes.Where(m => m.Purpose == MixPurpose.Viewers).ToList();
+        var live = s.Rig.Mixes.Where(m => s.Rig.IsForMany(m.Id)).ToList();
 
         // Where nobody listens now, the recording is what the audience will hear.
         var viewers = live.Count > 0 ? live : [.. s.Rig.Mixes.Where(m => m.Purpose == MixPurpose.Recording)];

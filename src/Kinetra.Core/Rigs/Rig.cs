@@ -49,6 +49,9 @@ public sealed record Rig
     /// <summary>What was found and accepted. At most <see cref="RigLimits.Accepted"/>.</summary>
     public ImmutableArray<Acceptance> Accepted { get; init; } = [];
 
+    /// <summary>True for a mix that an audience hears: it is made for viewers, or a stream takes it.</summary>
+    public bool IsForMany(MixId mix) => Find(mix) is { Purpose: MixPurpose.Viewers } || Streams.Any(s => s.Mix == mix);
+
     /// <summary>The source of that id, or null.</summary>
     public Source? Find(SourceId id)
     {
