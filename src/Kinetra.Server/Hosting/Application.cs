@@ -121,6 +121,8 @@ public static class Application
             api.WithMetadata(new ProducesResponseTypeMetadata(status, typeof(ProblemDocument), ["application/problem+json"]));
         }
 
+        ((IEndpointConventionBuilder)api).Finally(SharedAnswers.PutStandIns);
+
         // Making it takes seconds of a processor: it is made once.
         api.MapOpenApi("/openapi.json").CacheOutput(cache => cache.Expire(TimeSpan.FromDays(365)));
         foreach (var feature in IFeature.All)

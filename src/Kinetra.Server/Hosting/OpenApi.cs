@@ -22,6 +22,7 @@ static class OpenApi
         {
             document.Info = new OpenApiInfo { Title = "Kinetra", Version = "1", Description = "Who hears what: the live show of one installation." };
             document.Servers = [];
+            SharedAnswers.TakeStandInsOut(document);
             return Task.CompletedTask;
         });
         options.AddOperationTransformer((operation, context, _) =>
