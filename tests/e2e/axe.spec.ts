@@ -2,6 +2,7 @@ import { AxeBuilder } from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, marker, openDesk, test } from "./support/fixtures.ts";
 import { freePort } from "./support/ports.ts";
+import type { Server } from "./support/server.ts";
 
 interface Sets {
   padSets: { id: string; pads: { id: string }[] }[];
@@ -40,7 +41,13 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ["/?view=table", (page) => expect(page.getByRole("table")).toBeVisible()],
   ["/gear", (page) => expect(page.getByRole("heading", { name: "Gear", exact: true })).toBeVisible()],
   ["/takes", (page) => expect(page.getByRole("list", { name: "Planned tracks" })).toBeVisible()],
-  ["/on-air", (page) => expect(page.getByRole("listitem", { name: "Viewers", exact: true })).toBeVisible()],
+  [
+    "/on-air",
+    async (page) => {
+      await expect(page.getByRole("listitem", { name: "Viewers", exact: true })).toBeVisible();
+      await expect(page.getByRole("listitem", { name: "Evening", exact: true })).toContainText("Refused");
+    },
+  ],
   ["/pads", (page) => expect(page.getByRole("button", { name: "Begin a set" })).toBeVisible()],
   ["/voice?at=source/host-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
   ["/voice?at=source/sea-mic", (page) => expect(page.getByRole("region", { name: "The chain" })).toBeVisible()],
@@ -60,6 +67,20 @@ const places: [address: string, there: (page: Page) => Promise<void>][] = [
   ]),
 ];
 
+/** A stream that its server does not let in. */
+async function refused(server: Server) {
+  const { port } = (await server.get("/api/station")) as { port: number };
+  const to = { kind: "Put", host: "127.0.0.1", port, path: "/live", user: "source", secure: false };
+  const show = (await server.send("POST", "/api/shows/LIVE/streams", {
+    mix: "viewers",
+    name: "Evening",
+    server: to,
+  })) as {
+    streams: { id: string }[];
+  };
+  await server.send("POST", `/api/air/${show.streams[0]?.id}/start`, {});
+}
+
 async function findings(page: Page, where: string, colorsOnly: boolean): Promise<string[]> {
   // What fades in is judged once it is there.
   await page.evaluate(() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => undefined))));
@@ -77,6 +98,8 @@ for (const colorScheme of ["dark", "light"] as const)
       page,
       stepped,
     }) => {
+      // Forty screens, one after the other: where the host takes half of the processor away it needs twice the time.
+      test.slow();
       await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
       await page.setViewportSize(size);
       await stepped.send("PUT", "/api/shows/LIVE/sources/sea-mic/chain", { preset: null });
@@ -84,6 +107,7 @@ for (const colorScheme of ["dark", "light"] as const)
       await stepped.send("POST", "/api/shows/LIVE/sources/host-mic/chain", { type: "gate", index: 0 });
       await stepped.send("POST", "/api/shows/LIVE/tracks/proposed", {});
       await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
+      await refused(stepped);
       await openDesk(page, stepped);
       await stepped.step(10);
       const colorsOnly = colorScheme === "light";
@@ -210,6 +234,7 @@ test("at 320 pixels nothing is cut off, and no screen is wider than the window",
   await page.setViewportSize({ width: 320, height: 640 });
   await stepped.send("POST", "/api/shows/LIVE/tracks/proposed", {});
   await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
+  await refused(stepped);
   await openDesk(page, stepped);
   for (const [address, there] of places) {
     await page.goto(stepped.url + address);
