@@ -356,7 +356,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
             if (queue is not null && _since is not null)
             {
                 queue.CatchUp();
-                while (queue.Waiting > 0)
+                while (queue.Waiting > 0 && Problem() is null)
                 {
                     Take(sound, await queue.ReadAsync(_cut.Token));
                     await SendAsync(connection, sound);
