@@ -1,3 +1,5 @@
+using System.Runtime.InteropServices;
+
 namespace Kinetra.Gear.Station;
 
 /// <summary>
@@ -48,10 +50,9 @@ sealed class OggHead
     // The length of the page that is there whole; null: there is none.
     private int? Next()
     {
-        while (_page.Count >= 4 && !(_page[0] == 'O' && _page[1] == 'g' && _page[2] == 'g' && _page[3] == 'S'))
-        {
-            _page.RemoveAt(0);
-        }
+        // What is no page is passed over; the last three bytes may be the beginning of one.
+        var at = CollectionsMarshal.AsSpan(_page).IndexOf("OggS"u8);
+        _page.RemoveRange(0, at >= 0 ? at : Math.Max(0, _page.Count - 3));
 
         if (_page.Count < HeaderBytes || _page.Count < HeaderBytes + _page[26])
         {

@@ -159,7 +159,7 @@ public sealed class AirTests(RunningServer server) : IClassFixture<RunningServer
 
         async Task<string> StateAsync(string what)
         {
-            var check = (await server.SendAsync(HttpMethod.Get, "/api/air/checks")).Body.AsArray().Single(c => (string)c!["what"]! == what)!;
+            var check = (await server.SendAsync(HttpMethod.Get, "/api/air/checks?ask=true")).Body.AsArray().Single(c => (string)c!["what"]! == what)!;
             return $"{check["state"]} {check["words"]}";
         }
     }
@@ -262,6 +262,70 @@ public sealed class AirTests(RunningServer server) : IClassFixture<RunningServer
         var heard = Listening.PullAsync($"http://127.0.0.1:{port}/live", seconds: 1);
         await StepUntilAsync(() => heard.IsCompleted);
         (await heard).Select(Math.Abs).Max().ShouldBeGreaterThan(0.001);
+    }
+
+    [Fact]
+    public async Task A_source_that_waits_in_the_mixs_place_is_hushed_too_and_one_that_goes_leaves_silence_and_not_the_mix()
+    {
+        var (port, password) = await StationAsync();
+        var stream = await StreamAsync(port, "Put", "/live", """{"form":"OggFlac","kilobits":0}""");
+        var source = (string)(await server.ShowAsync())["sources"]![0]!["id"]!;
+        await PasswordAsync(stream, password);
+        await OnAirAsync(stream);
+        (await server.SendAsync(HttpMethod.Put, $"/api/air/{stream}/pause", $$"""{"source":"{{source}}"}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await HeardAsync()).ShouldBeGreaterThan(0.001);
+        (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":true}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await HeardAsync()).ShouldBe(0);
+        (await server.SendAsync(HttpMethod.Put, "/api/hush", """{"on":false}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await HeardAsync()).ShouldBeGreaterThan(0.001);
+
+        // The source is removed, and the line is lost and comes back: nobody wanted the mix to go out.
+        (await server.SendAsync(HttpMethod.Delete, $"/api/shows/LIVE/sources/{source}")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await HeardAsync()).ShouldBe(0);
+        (await server.SendAsync(HttpMethod.Put, "/api/station", """{"isOn":false}""")).Status.ShouldBe(200);
+        await UntilStateAsync(stream, "Reconnecting");
+        (await server.SendAsync(HttpMethod.Put, "/api/station", """{"isOn":true}""")).Status.ShouldBe(200);
+        await OnAirAsync(stream, start: false);
+        (await HeardAsync()).ShouldBe(0);
+        (await server.SendAsync(HttpMethod.Delete, $"/api/air/{stream}/pause")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        (await HeardAsync()).ShouldBeGreaterThan(0.001);
+
+        // And with its mix the stream goes.
+        (await server.SendAsync(HttpMethod.Delete, "/api/shows/LIVE/mixes/viewers")).Status.ShouldBe(200);
+        await RunningServer.UntilAsync(async () =>
+        {
+            await server.StepAsync(0.1);
+            return (await server.SendAsync(HttpMethod.Get, "/api/station")).Body["mounts"]!.AsArray().Count == 0;
+        });
+
+        // The highest sample of the second that is made while somebody listens.
+        async Task<double> HeardAsync()
+        {
+            using var listening = await server.Http.GetAsync(new Uri($"http://127.0.0.1:{port}/live"), HttpCompletionOption.ResponseHeadersRead, Cancel);
+            await using var body = await listening.Content.ReadAsStreamAsync(Cancel);
+            var heard = Task.Run(
+                () =>
+                {
+                    using var decoder = Kinetra.Media.Streaming.StreamDecoder.Open(body);
+                    var (buffer, peak, left) = (new float[2 * 4_800], 0f, 48_000);
+                    while (left > 0 && decoder.Read(buffer) is > 0 and var count)
+                    {
+                        peak = Math.Max(peak, buffer.AsSpan(0, 2 * count).ToArray().Max(Math.Abs));
+                        left -= count;
+                    }
+
+                    left.ShouldBeLessThanOrEqualTo(0);
+                    return peak;
+                },
+                Cancel);
+            await StepUntilAsync(() => heard.IsCompleted);
+            return await heard;
+        }
     }
 
     [Fact]

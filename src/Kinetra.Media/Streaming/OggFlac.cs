@@ -4,7 +4,7 @@ namespace Kinetra.Media.Streaming;
 /// FLAC out of Ogg as FLAC by itself, one logical stream after the other as if they were one, which the library does not read: of every one but the first
 /// the heads are left out. Source: the mapping of FLAC in Ogg, version 1.0.
 /// </summary>
-sealed class OggFlac(Stream from) : Stream
+sealed class OggFlac(Stream from) : PassingStream
 {
     // Before the marker of the first packet: its type, its name, the mapping's version and the number of heads.
     private const int Prefix = 9;
@@ -13,18 +13,6 @@ sealed class OggFlac(Stream from) : Stream
     private byte[] _packet = [];
     private int _taken;
     private bool _isBegun;
-
-    public override bool CanRead => true;
-
-    public override bool CanSeek => false;
-
-    public override bool CanWrite => false;
-
-    public override long Length => throw new NotSupportedException();
-
-    public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
-
-    public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
 
     public override int Read(Span<byte> buffer)
     {
@@ -56,16 +44,6 @@ sealed class OggFlac(Stream from) : Stream
         _taken += count;
         return count;
     }
-
-    public override void Flush()
-    {
-    }
-
-    public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-    public override void SetLength(long value) => throw new NotSupportedException();
-
-    public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 
     protected override void Dispose(bool disposing)
     {

@@ -116,21 +116,9 @@ public abstract class StreamDecoder : IDisposable
     }
 
     // What has been read of a stream already, and then the rest.
-    private sealed class BegunStream(ReadOnlyMemory<byte> start, Stream rest) : Stream
+    private sealed class BegunStream(ReadOnlyMemory<byte> start, Stream rest) : PassingStream
     {
         private int _at;
-
-        public override bool CanRead => true;
-
-        public override bool CanSeek => false;
-
-        public override bool CanWrite => false;
-
-        public override long Length => throw new NotSupportedException();
-
-        public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
-
-        public override int Read(byte[] buffer, int offset, int count) => Read(buffer.AsSpan(offset, count));
 
         public override int Read(Span<byte> buffer)
         {
@@ -144,15 +132,5 @@ public abstract class StreamDecoder : IDisposable
             _at += part;
             return part;
         }
-
-        public override void Flush()
-        {
-        }
-
-        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-        public override void SetLength(long value) => throw new NotSupportedException();
-
-        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Net.Sockets;
@@ -35,17 +36,23 @@ public enum AirCheckState
 public sealed record AirCheck(string What, AirCheckState State, string Words);
 
 /// <summary>What is looked at before a show goes on air: whether the servers are there, what the mixes give, promises, findings, hush, and the room for a take.</summary>
-public sealed class AirChecks(AirPasswords passwords, LiveShow live, Playing playing, EngineHost host, PromiseWatch promises, HushSwitch hush, ServerOptions options)
+public sealed class AirChecks(AirPasswords passwords, LiveShow live, Playing playing, EngineHost host, PromiseWatch promises, HushSwitch hush, ServerOptions options, TimeProvider time)
 {
     private const double Silent = -70;
     private const double Off = 6;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3);
 
-    /// <summary>Looks at all of it now; asks every server.</summary>
-    public async Task<ImmutableArray<AirCheck>> LookAsync(CancellationToken cancel)
+    // A server that is knocked at all the time may shut its door.
+    private static readonly TimeSpan Knocks = TimeSpan.FromSeconds(30);
+    private readonly ConcurrentDictionary<AirServer, (DateTimeOffset At, string? Wrong)> _knocked = new();
+
+    /// <summary>Looks at all of it now.</summary>
+    /// <param name="ask">True: every server is asked now whether it is there; false: it was asked within the last 30 s.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<ImmutableArray<AirCheck>> LookAsync(bool ask, CancellationToken cancel)
     {
         var rig = live.Show.Rig;
-        var servers = await Task.WhenAll(rig.Streams.Select(s => ServerAsync(s, cancel)));
+        var servers = await Task.WhenAll(rig.Streams.Select(s => ServerAsync(s, ask, cancel)));
         var now = promises.Look();
         return
         [
@@ -58,26 +65,43 @@ public sealed class AirChecks(AirPasswords passwords, LiveShow live, Playing pla
         ];
     }
 
-    private async Task<AirCheck> ServerAsync(Broadcast stream, CancellationToken cancel)
+    private async Task<AirCheck> ServerAsync(Broadcast stream, bool ask, CancellationToken cancel)
+    {
+        var server = stream.Server;
+        if (ask || !_knocked.TryGetValue(server, out var known) || time.GetUtcNow() - known.At > Knocks)
+        {
+            if (_knocked.Count > RigLimits.Streams)
+            {
+                // Servers that no stream goes to any more.
+                _knocked.Clear();
+            }
+
+            known = _knocked[server] = (time.GetUtcNow(), await KnockAsync(server, cancel));
+        }
+
+        return known.Wrong is { } wrong ? new(stream.Name, AirCheckState.Wrong, wrong)
+            : passwords.Has(live.Show.Id, stream.Id) ? new(stream.Name, AirCheckState.Good, $"{server.Host}, port {server.Port}, answers.")
+            : new(stream.Name, AirCheckState.Look, $"{server.Host}, port {server.Port}, answers, but no password is kept for it.");
+    }
+
+    // Null: it is there.
+    private static async Task<string?> KnockAsync(AirServer server, CancellationToken cancel)
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
-        var (server, what) = (stream.Server, stream.Name);
         try
         {
             using var client = new TcpClient();
             await using var line = await SourceConnection.ConnectAsync(client, server, server.Kind == ServerKind.FirstLine ? server.Port + 1 : server.Port, patience.Token);
-            return passwords.Has(live.Show.Id, stream.Id)
-                ? new(what, AirCheckState.Good, $"{server.Host}, port {server.Port}, answers.")
-                : new(what, AirCheckState.Look, $"{server.Host}, port {server.Port}, answers, but no password is kept for it.");
+            return null;
         }
         catch (StreamServerException e)
         {
-            return new(what, AirCheckState.Wrong, $"{e.Message} {e.Check}");
+            return $"{e.Message} {e.Check}";
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
-            return new(what, AirCheckState.Wrong, $"{server.Host}, port {server.Port}, does not answer.");
+            return $"{server.Host}, port {server.Port}, does not answer.";
         }
     }
 

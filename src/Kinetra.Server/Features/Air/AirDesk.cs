@@ -11,7 +11,7 @@ namespace Kinetra.Server.Features.Air;
 /// <summary>The streams that somebody wants on air. Any thread.</summary>
 public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playing, Lazy<EngineHost> host, FollowedPoints queues, TimeProvider time) : IHostedService, IDisposable
 {
-    private readonly AirNeeds _needs = new(queues, live, playing, () => host.Value.Engine.Frame, time);
+    private readonly AirNeeds _needs = new(queues, live, playing, () => host.Value.Engine.Frame, () => host.Value.Engine.Hushed, time);
     private readonly SemaphoreSlim _changing = new(1);
     private ImmutableArray<AirRun> _runs = [];
 
@@ -53,21 +53,23 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
     internal AirRun? Find(StreamId stream) => _runs.FirstOrDefault(r => r.Id == stream && r.Show == live.Show.Id);
 
     /// <summary>Wants one on air. One that is wanted already goes on.</summary>
+    /// <param name="show">The show that it is of: by the time that it is its turn another may be live, that has one of the same id.</param>
+    /// <param name="stream">The stream.</param>
     /// <exception cref="SecretLostException">Its password was kept with keys that are not here.</exception>
-    public async Task StartAsync(Broadcast stream)
+    public async Task StartAsync(Guid show, Broadcast stream)
     {
         ArgumentNullException.ThrowIfNull(stream);
         await _changing.WaitAsync();
         try
         {
-            if (Find(stream.Id) is { IsRunning: true })
+            if (_runs.Any(r => r.Id == stream.Id && r.Show == show && r.IsRunning))
             {
                 return;
             }
 
-            var password = passwords.Of(live.Show.Id, stream.Id);
+            var password = passwords.Of(show, stream.Id);
             Forget(stream.Id);
-            var run = new AirRun(live.Show.Id, stream, _needs);
+            var run = new AirRun(show, stream, _needs);
             run.Start(password);
             _runs = _runs.Add(run);
         }
@@ -80,14 +82,17 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
     /// <summary>Wants one on air no more; what was said up to now still goes out.</summary>
     public async Task StopAsync(StreamId stream)
     {
+        // What a server is slow to take of one holds up no other.
+        if (Find(stream) is not { } run)
+        {
+            return;
+        }
+
+        await run.StopAsync();
         await _changing.WaitAsync();
         try
         {
-            if (Find(stream) is { } run)
-            {
-                await run.StopAsync();
-                Forget(stream);
-            }
+            Forget(stream);
         }
         finally
         {
@@ -105,7 +110,7 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
         }
 
         run.Sing(song);
-        if (run.Stream.Form == StreamForm.Mp3)
+        if (!StreamSound.HoldsTitle(run.Stream.Form))
         {
             _ = TellAsync(run, song);
         }

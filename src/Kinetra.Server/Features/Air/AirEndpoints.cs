@@ -86,46 +86,48 @@ sealed class AirEndpoints : IFeature
             .WithName("removeStream").WithSummary("Removes a stream; one that is on air ends.");
 
         routes.MapGet("/air", (AirDesk desk) => TypedResults.Ok(desk.All.ToImmutableArray())).WithName("getAir").WithSummary("How the streams of the live show stand.");
-        routes.MapGet("/air/checks", async (AirChecks checks, CancellationToken cancel) => TypedResults.Ok(await checks.LookAsync(cancel)))
-            .WithName("getAirChecks").WithSummary("What is looked at before a show goes on air, as it is now; asks every server whether it is there.");
+        routes.MapGet("/air/checks", async (AirChecks checks, CancellationToken cancel, bool ask = false) => TypedResults.Ok(await checks.LookAsync(ask, cancel)))
+            .WithName("getAirChecks").WithSummary("What is looked at before a show goes on air, as it is now. Whether a server is there is asked at most every 30 s, unless it is said that it is to be asked now.");
         routes.MapGet("/air/forms", Forms).WithName("getStreamForms").WithSummary("What streams can be encoded as, and what their bit rates sound like.");
-        routes.MapPut("/air/{stream}/password", (string stream, StreamPassword password, AirDesk desk, AirPasswords passwords, LiveShow live) => Of(stream, live, desk, one =>
+        routes.MapPut("/air/{stream}/password", (string stream, StreamPassword password, AirDesk desk, AirPasswords passwords, LiveShow live) => Of(stream, live, desk, (show, one) =>
         {
-            passwords.Keep(live.Show.Id, one.Id, password.Password);
+            passwords.Keep(show, one.Id, password.Password);
             return Task.FromResult<ProblemHttpResult?>(null);
         })).WithName("setStreamPassword").WithSummary("Keeps a stream's password, encrypted, for this computer alone. It is never given again.");
-        routes.MapPost("/air/{stream}/start", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, one => StartAsync(desk, one)))
+        routes.MapPost("/air/{stream}/start", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, (show, one) => StartAsync(desk, show, one)))
             .WithName("startStream").WithSummary("Goes on air: connects to the server, and again after every loss, until it is stopped or the server says no.");
-        routes.MapPost("/air/{stream}/stop", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, async one =>
+        routes.MapPost("/air/{stream}/stop", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, async (_, one) =>
         {
             await desk.StopAsync(one.Id);
             return null;
         })).WithName("stopStream").WithSummary("Goes off air; what was said up to now still goes out.");
-        routes.MapPut("/air/{stream}/pause", (string stream, AirPause pause, AirDesk desk, LiveShow live) => Of(stream, live, desk, one =>
+        routes.MapPut("/air/{stream}/pause", (string stream, AirPause pause, AirDesk desk, LiveShow live) => Of(stream, live, desk, (_, one) =>
             Task.FromResult(Pause(desk, live, one, pause)))).WithName("pauseStream").WithSummary("Sends silence or a source instead of the mix; the stream stays on air.");
-        routes.MapDelete("/air/{stream}/pause", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, one =>
+        routes.MapDelete("/air/{stream}/pause", (string stream, AirDesk desk, LiveShow live) => Of(stream, live, desk, (_, one) =>
             Task.FromResult(Pause(desk, live, one, null)))).WithName("resumeStream").WithSummary("Sends the mix again.");
-        routes.MapPut("/air/{stream}/song", (string stream, StreamSong song, AirDesk desk, LiveShow live) => Of(stream, live, desk, one =>
+        routes.MapPut("/air/{stream}/song", (string stream, StreamSong song, AirDesk desk, LiveShow live) => Of(stream, live, desk, (_, one) =>
             Task.FromResult(song.Song.Length is < 1 or > 200 || song.Song.Any(char.IsControl)
                 ? Problems.Invalid("song", "This text cannot be sent.", "1 to 200 characters on one line")
                 : desk.Sing(one.Id, song.Song) ? null : NotOnAir(one)))).WithName("setStreamSong").WithSummary("Tells listeners what they hear.");
     }
 
-    private static async Task<Results<Ok<AirDocument>, ProblemHttpResult>> Of(string stream, LiveShow live, AirDesk desk, Func<Broadcast, Task<ProblemHttpResult?>> act)
+    private static async Task<Results<Ok<AirDocument>, ProblemHttpResult>> Of(string stream, LiveShow live, AirDesk desk, Func<Guid, Broadcast, Task<ProblemHttpResult?>> act)
     {
-        if (live.Show.Rig.Streams.FirstOrDefault(s => s.Id.Value == stream) is not { } one)
+        // One look: what is done is done with the show in which it was found.
+        var show = live.Show;
+        if (show.Rig.Streams.FirstOrDefault(s => s.Id.Value == stream) is not { } one)
         {
             return Problems.NotFound("stream", $"The show has no stream “{stream}”.", "a stream of the live show");
         }
 
-        return await act(one) is { } problem ? problem : TypedResults.Ok(desk.Document(one));
+        return await act(show.Id, one) is { } problem ? problem : TypedResults.Ok(desk.Document(one));
     }
 
-    private static async Task<ProblemHttpResult?> StartAsync(AirDesk desk, Broadcast stream)
+    private static async Task<ProblemHttpResult?> StartAsync(AirDesk desk, Guid show, Broadcast stream)
     {
         try
         {
-            await desk.StartAsync(stream);
+            await desk.StartAsync(show, stream);
             return null;
         }
         catch (SecretLostException e)

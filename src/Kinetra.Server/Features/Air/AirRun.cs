@@ -100,8 +100,16 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
     /// <summary>Ends it. What was said up to now still goes out, if the server takes it.</summary>
     public async Task StopAsync()
     {
-        await _ending.CancelAsync();
-        _cut.CancelAfter(LastWords);
+        try
+        {
+            await _ending.CancelAsync();
+            _cut.CancelAfter(LastWords);
+        }
+        catch (ObjectDisposedException)
+        {
+            // Two hands at once: the other one has ended it, and it is let go of already.
+        }
+
         await _task;
     }
 
@@ -260,7 +268,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
                     sound.Rename(TitleOf(song));
                 }
 
-                Take(sound, chunk);
+                Take(sound, chunk, point);
                 await SendAsync(connection, sound);
                 OnAir(chunk);
                 var wanted = Wanted();
@@ -337,15 +345,17 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
         sound.Taken();
     }
 
-    private void Take(StreamSound sound, PointChunk chunk)
+    private void Take(StreamSound sound, PointChunk chunk, Point point)
     {
         var gain = desk.Live.Show.Rig.Streams.FirstOrDefault(s => s.Id == stream.Id)?.Gain ?? stream.Gain;
+        bool isSilent;
         lock (_telling)
         {
-            gain = _pause is { Source: null } ? Gain.Off : gain;
+            // A mix is hushed in the engine; a source, which waits in its place, is not.
+            isSilent = point is MixPoint ? _pause is not null : desk.IsHushed();
         }
 
-        sound.Take(chunk.Left, chunk.Right, gain);
+        sound.Take(chunk.Left, chunk.Right, isSilent ? Gain.Off : gain);
     }
 
     // What waits when it is ended was said before, and belongs on air.
@@ -358,7 +368,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
                 queue.CatchUp();
                 while (queue.Waiting > 0 && Problem() is null)
                 {
-                    Take(sound, await queue.ReadAsync(_cut.Token));
+                    Take(sound, await queue.ReadAsync(_cut.Token), queue.Point);
                     await SendAsync(connection, sound);
                 }
             }
@@ -396,6 +406,7 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
         desk.Queues.End(queue);
     }
 
+    // While it is paused the mix does not go out, also where the source that waits in its place is not there: then it is silent.
     private (Point Point, int Turn) Wanted()
     {
         lock (_telling)
@@ -481,5 +492,6 @@ sealed class AirRun(Guid show, Broadcast stream, AirNeeds desk) : IDisposable
 /// <param name="Live">The show.</param>
 /// <param name="Playing">What the engine plays.</param>
 /// <param name="Frame">The engine's frame.</param>
+/// <param name="IsHushed">Whether every listener hears silence.</param>
 /// <param name="Time">The clock.</param>
-sealed record AirNeeds(FollowedPoints Queues, LiveShow Live, Playing Playing, Func<long> Frame, TimeProvider Time);
+sealed record AirNeeds(FollowedPoints Queues, LiveShow Live, Playing Playing, Func<long> Frame, Func<bool> IsHushed, TimeProvider Time);

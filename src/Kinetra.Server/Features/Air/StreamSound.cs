@@ -37,12 +37,12 @@ sealed class StreamSound : IDisposable
     public void Taken() => _bytes.ResetWrittenCount();
 
     /// <summary>True where what it is called is written into it, so that it can be called anew only by a new beginning.</summary>
-    public bool HoldsTitle => _stream.Form != StreamForm.Mp3;
+    public static bool HoldsTitle(StreamForm form) => form != StreamForm.Mp3;
 
     /// <summary>Is called anew from here on: what came so far ends, and it begins once more, with not a sample between.</summary>
     public void Rename(string title)
     {
-        if (HoldsTitle)
+        if (HoldsTitle(_stream.Form))
         {
             _encoder.End(_bytes);
             _encoder.Dispose();

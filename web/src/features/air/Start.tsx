@@ -1,7 +1,6 @@
 import { Check, CircleAlert, TriangleAlert } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Air, AirCheck } from "@/core/api/client";
-import { useRecord } from "@/features/takes";
 import { Button } from "@/shared/ui/Button";
 import { Word } from "@/shared/ui/Word";
 import { useAirChecks, useAllOnOff } from "./air";
@@ -13,15 +12,10 @@ export function Start({ air, recording }: { air: readonly Air[]; recording: bool
   const running = air.some((a) => a.state !== "Off" && a.state !== "Refused");
   const checks = useAirChecks(!running);
   const all = useAllOnOff();
-  const { start, stop } = useRecord();
   const [wait, setWait] = useState<number>(0);
   const [counting, setCounting] = useState<{ left: number; record: boolean } | null>(null);
   const streams = air.map((a) => a.stream);
-  const go = (record: boolean) => {
-    // What cannot be recorded is told before anything is on air.
-    if (record && !recording) start.mutate(undefined, { onSuccess: () => all.mutate({ streams, on: true }) });
-    else all.mutate({ streams, on: true });
-  };
+  const go = (record: boolean) => all.mutate({ streams, on: true, take: record && !recording });
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: one second after the other, and nothing else
   useEffect(() => {
@@ -36,7 +30,7 @@ export function Start({ air, recording }: { air: readonly Air[]; recording: bool
   }, [counting]);
 
   const begin = (record: boolean) => (wait === 0 ? go(record) : setCounting({ left: wait, record }));
-  const pending = all.isPending || start.isPending || stop.isPending;
+  const pending = all.isPending;
   if (counting)
     return (
       <section aria-label="Start" className="mt-3 flex items-center gap-3">
@@ -46,22 +40,17 @@ export function Start({ air, recording }: { air: readonly Air[]; recording: bool
         <Button autoFocus onClick={() => setCounting(null)}>
           Not now
         </Button>
+        <span className="text-[13px] text-quiet">Going to another screen takes it back, too.</span>
       </section>
     );
   if (running)
     return (
       <section aria-label="Start" className="mt-3 flex flex-wrap items-center gap-2">
-        <Button disabled={pending} onClick={() => all.mutate({ streams, on: false })}>
+        <Button disabled={pending} onClick={() => all.mutate({ streams, on: false, take: false })}>
           End all streams
         </Button>
         {recording && (
-          <Button
-            disabled={pending}
-            onClick={() => {
-              all.mutate({ streams, on: false });
-              stop.mutate();
-            }}
-          >
+          <Button disabled={pending} onClick={() => all.mutate({ streams, on: false, take: true })}>
             End all streams, and the take
           </Button>
         )}

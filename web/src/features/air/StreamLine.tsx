@@ -12,6 +12,9 @@ import { useChangeStream, useOnOff, usePause, useRemoveStream, useSing, useStrea
 import { ServerDialog } from "./ServerDialog";
 import { factsWords, placeWords, rateWords, stateWords, streamForms, streamFormWords } from "./words";
 
+/** Of what listeners see, characters. */
+const longestText = 200;
+
 /** One stream: how it stands, a sentence in which all of it can be another, and going on air. */
 export function StreamLine({ show, stream, air }: { show: Show; stream: AirStream; air: Air | undefined }) {
   const { mutate, editing } = useChangeStream();
@@ -86,6 +89,7 @@ export function StreamLine({ show, stream, air }: { show: Show; stream: AirStrea
             label={fields[edited].label}
             name={fields[edited].value}
             focusKey={key}
+            text={edited === "title" || edited === "description" ? longestText : undefined}
             onDone={(text) => {
               setEdited(null);
               if (text === null) return;

@@ -33,7 +33,9 @@ export function Streams() {
       { mix: viewers.id, server },
       {
         onSuccess: (now) => {
-          const made = now.streams.at(-1);
+          const made = now.streams.find(
+            (s) => !show.streams.some((old) => old.id === s.id) && s.server.port === station.port,
+          );
           if (made) keep.mutate(made.id, station.password);
         },
       },

@@ -20,24 +20,32 @@ export function useAir() {
 export function useAirChecks(wanted: boolean) {
   return useQuery({
     queryKey: ["air-checks"],
-    queryFn: () => answer(api.GET("/api/air/checks")),
+    queryFn: () => answer(api.GET("/api/air/checks", { params: { query: {} } })),
     enabled: wanted,
     refetchInterval: 4_000,
     placeholderData: keepPreviousData,
   }).data;
 }
 
-/** Goes on air with some streams, or off with them. */
+/**
+ * Goes on air with some streams, or off with them, and with the take. All of one press, whatever becomes of the screen meanwhile; what cannot be
+ * recorded is told before anything is on air.
+ */
 export function useAllOnOff() {
   const queries = useQueryClient();
   const { begin, end } = useOneAtATime();
   const { mutate, isPending } = useMutation({
-    mutationFn: ({ streams, on }: { streams: readonly string[]; on: boolean }) =>
-      Promise.all(
+    mutationFn: async ({ streams, on, take }: { streams: readonly string[]; on: boolean; take: boolean }) => {
+      if (take && on) await answer(api.POST("/api/takes", { body: {} }));
+      const all = await Promise.allSettled(
         streams.map((stream) =>
           answer(on ? api.POST("/api/air/{stream}/start", at(stream)) : api.POST("/api/air/{stream}/stop", at(stream))),
         ),
-      ),
+      );
+      if (take && !on) await answer(api.POST("/api/takes/current/stop"));
+      const failed = all.find((one) => one.status === "rejected");
+      if (failed) throw failed.reason;
+    },
     onError: tellWrong,
     onSettled: () => {
       end();
@@ -45,7 +53,7 @@ export function useAllOnOff() {
     },
   });
   return {
-    mutate: (what: { streams: readonly string[]; on: boolean }) => begin(() => mutate(what)),
+    mutate: (what: { streams: readonly string[]; on: boolean; take: boolean }) => begin(() => mutate(what)),
     isPending,
   };
 }

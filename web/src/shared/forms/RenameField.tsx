@@ -7,15 +7,17 @@ interface Props {
   name: string;
   /** By this the focus is found again where the field was. */
   focusKey: string;
+  /** Given: it is no name but a text, which may be empty and have so many characters. */
+  text?: number;
   /** The new name; null: it stays. */
   onDone: (name: string | null) => void;
 }
 
 /** A name that is written anew in its place: Enter or going elsewhere takes it, Escape leaves it as it was. */
-export function RenameField({ label, name, focusKey, onDone }: Props) {
+export function RenameField({ label, name, focusKey, text, onDone }: Props) {
   const [typed, setTyped] = useState(name);
   const take = () => {
-    const read = readName(typed);
+    const read = text === undefined ? readName(typed) : typed.trim();
     onDone(read === name ? null : read);
   };
   return (
@@ -25,7 +27,7 @@ export function RenameField({ label, name, focusKey, onDone }: Props) {
       data-focus={focusKey}
       aria-label={label}
       value={typed}
-      maxLength={longestName}
+      maxLength={text ?? longestName}
       onFocus={(e) => e.target.select()}
       onChange={(e) => setTyped(e.target.value)}
       onBlur={take}
