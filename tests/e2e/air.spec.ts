@@ -181,7 +181,7 @@ test("before a start it is told what is there; a count can be taken back; all go
   await pick(page, "Add a stream", /^My ears$/);
   const checks = page.getByRole("list", { name: "Checks" });
   await expect(checks).toContainText("Viewers: 127.0.0.1, port");
-  await expect(checks.getByRole("listitem").filter({ hasText: "My ears:" })).toContainText(
+  await expect(checks.getByRole("listitem").filter({ hasText: /^Wrong\. My ears:/ })).toContainText(
     "Nobody answers at localhost, port 8000",
   );
   await expect(checks).toContainText("Hush is off.");

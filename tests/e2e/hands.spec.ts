@@ -208,9 +208,17 @@ test("messages and commands do the same actions as the page, once they are switc
   await field.fill("80");
   await field.press("Enter");
   await expect(dialog.getByText("A number from 1024 to 65535.")).toBeVisible();
+  // Two presses while the server's word is slow: both stay as they were pressed.
+  const come = await late(page, /\/api\/hands$/);
+  const taken = page.waitForResponse((r) => r.url().endsWith("/api/hands/osc"));
   await field.fill(`${port}`);
   await field.press("Enter");
-  await dialog.getByRole("checkbox", { name: "Listen for messages" }).check();
+  await taken;
+  await expect(field).toHaveValue(`${port}`);
+  const ticked = dialog.getByRole("checkbox", { name: "Listen for messages" });
+  await ticked.check();
+  await expect(ticked).toBeChecked();
+  come();
   await expect(dialog.getByText(`Heard at 127.0.0.1, port ${port}`)).toBeVisible();
   const socket = createSocket("udp4");
   // "/kinetra/hush" and T: switched on.

@@ -11,7 +11,7 @@ import { OneOf } from "@/shared/ui/OneOf";
 import { Failed, Loading } from "@/shared/ui/State";
 import { ValueField } from "@/shared/ui/ValueField";
 import { ControllersPart } from "./ControllersPart";
-import { useHands, useMakeToken, useRemoveToken, useSetOsc } from "./hands";
+import { useHands, useMakeToken, useOscWished, useRemoveToken, useSetOsc } from "./hands";
 import { SecondScreen } from "./SecondScreen";
 import { toggleSmallWindow, useSmallWindow } from "./small";
 import { Way } from "./Way";
@@ -49,6 +49,7 @@ type Osc = NonNullable<ReturnType<typeof useHands>["data"]>["osc"];
 
 function Messages({ osc }: { osc: Osc }) {
   const set = useSetOsc();
+  const wished = useOscWished(osc);
   return (
     <Way
       title="Messages: Open Sound Control"
@@ -58,7 +59,7 @@ function Messages({ osc }: { osc: Osc }) {
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
-            checked={set.isPending ? set.variables.on : osc.on}
+            checked={wished.on}
             onChange={(e) => set.mutate({ on: e.target.checked })}
             className="size-4 accent-ink"
           />
@@ -66,14 +67,14 @@ function Messages({ osc }: { osc: Osc }) {
         </label>
         <ValueField
           label="Port"
-          value={osc.port}
+          value={wished.port}
           show={String}
           read={(text) => {
             const port = /^\d{4,5}$/.test(text.trim()) ? Number(text) : 0;
             return port >= 1024 && port <= 65535 ? port : null;
           }}
           allowed="A number from 1024 to 65535."
-          onChange={(port) => set.mutate({ on: osc.on, port })}
+          onChange={(port) => set.mutate({ on: wished.on, port })}
         />
       </div>
       <p className="mt-1 text-xs">

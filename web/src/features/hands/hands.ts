@@ -1,10 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useMutationState, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { answer, api } from "@/core/api/client";
 import { tellWrong } from "@/core/notices/notices";
 import { on, onMissed } from "@/core/realtime/hub";
 
 const handsKey = ["hands"] as const;
+const settingOsc = ["messages are set"] as const;
+type OscWish = { on: boolean; port?: number };
 let follows = false;
 
 /** What is held now, and which ways for hands are open. */
@@ -29,13 +31,27 @@ export function useEndHolds() {
   return useMutation({ mutationFn: () => answer(api.DELETE("/api/hands/holds")), onError: tellWrong });
 }
 
+/** Whether messages are listened for and where: what was wished and is not answered yet, as wished, over what the server says. */
+export function useOscWished(osc: { on: boolean; port: number }) {
+  // Laid over, not written into it: an answer on its way, of before, takes no press back.
+  const wished = useMutationState<OscWish>({
+    filters: { mutationKey: settingOsc, status: "pending" },
+    select: (mutation) => mutation.state.variables as OscWish,
+  });
+  return wished.reduce((now, { on, port }) => ({ on, port: port ?? now.port }), { on: osc.on, port: osc.port });
+}
+
 /** Listens for messages, or no longer. */
 export function useSetOsc() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (wish: { on: boolean; port?: number }) => answer(api.PUT("/api/hands/osc", { body: wish })),
+    mutationKey: settingOsc,
+    mutationFn: (wish: OscWish) => answer(api.PUT("/api/hands/osc", { body: wish })),
+    // One after the other, as they were pressed: the later wish is the one that stays.
+    scope: { id: "messages" },
     onError: tellWrong,
-    onSettled: () => void queries.invalidateQueries({ queryKey: handsKey }),
+    // It stays wished until the server's word is here.
+    onSettled: () => queries.invalidateQueries({ queryKey: handsKey }),
   });
 }
 
