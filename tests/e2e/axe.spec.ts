@@ -109,7 +109,9 @@ for (const colorScheme of ["dark", "light"] as const)
       await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
       await refused(stepped);
       await openDesk(page, stepped);
+      await stepped.send("POST", "/api/takes", {});
       await stepped.step(10);
+      await stepped.send("POST", "/api/takes/current/stop", {});
       const colorsOnly = colorScheme === "light";
       const found: string[] = [];
       for (const [address, there] of places) {

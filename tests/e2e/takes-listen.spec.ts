@@ -68,7 +68,7 @@ test("a take pauses and is marked with the keyboard, and is heard on its time li
     ["Went on after a pause of 3.0 s", true],
   ]);
 
-  await page.getByRole("button", { name: `Play ${take?.name} on its time line` }).press("Enter");
+  await page.getByRole("button", { name: `Time line of ${take?.name}` }).press("Enter");
   const line = page.getByRole("region", { name: `${take?.name} on its time line` });
   const place = line.getByRole("slider", { name: "Place in the take" });
   await place.focus();

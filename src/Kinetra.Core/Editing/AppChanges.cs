@@ -22,6 +22,11 @@ public sealed record SetPort(AppId App, string Port, EndChoice Choice, bool Rest
             return NoApp(App);
         }
 
+        if (app.Kind == AppKind.Sender)
+        {
+            return NotOurs(app);
+        }
+
         if (app.Find(Port) is not { } port)
         {
             var ports = string.Join(", ", app.Ports.Select(p => p.Id));
@@ -104,6 +109,11 @@ public sealed record SetApp(AppId App, bool? IsRunning = null, bool? IsPlaying =
         if (gear.Find(App) is not { } app)
         {
             return NoApp(App);
+        }
+
+        if (app.Kind == AppKind.Sender)
+        {
+            return NotOurs(app);
         }
 
         if (Volume is { } volume && (!volume.IsAllowed || volume.Decibels > 0))

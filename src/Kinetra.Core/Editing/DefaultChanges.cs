@@ -113,7 +113,7 @@ static class Dangling
     /// <summary>The computer with nothing set to it: it follows the default.</summary>
     public static GearState Without(GearState gear, Predicate<Point> goes)
     {
-        foreach (var app in gear.Apps)
+        foreach (var app in gear.Apps.Where(a => a.Kind != AppKind.Sender))
         {
             if (app.Ports.Any(p => p.Choice is ChosenEnd chosen && goes(chosen.End)))
             {

@@ -81,6 +81,9 @@ public abstract record GearChange
     private protected static GearOutcome.Refused NoDevice(DeviceId id) =>
         new(new("device", $"There is no device “{id}” on this computer.", "a device of /api/gear"), IsUnknown: true);
 
+    private protected static GearOutcome.Refused NotOurs(App app) =>
+        Refuse("app", $"{app.Name} sends into a cable by its address, and is set where it runs.", "closing the address; or another program of /api/gear");
+
     private protected static GearOutcome.Refused Refuse(string where, string what, string allowed) => new(new RigProblem(where, what, allowed));
 
     private protected static GearOutcome.Done Unchanged(GearState gear) => new(gear, "");

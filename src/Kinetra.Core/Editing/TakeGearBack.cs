@@ -101,7 +101,8 @@ public sealed record TakeGearBack(GearState Before, GearState After, string What
 
     private IEnumerable<GearChange> Programs(GearState now)
     {
-        foreach (var was in Before.Apps)
+        // What sends into a cable by its address comes and goes.
+        foreach (var was in Before.Apps.Where(a => After.Find(a.Id) is not null && now.Find(a.Id) is not null))
         {
             T? Was<T>(Func<App, T> of)
                 where T : struct => Still(g => of(g.Find(was.Id)!), now) ? of(was) : null;

@@ -32,6 +32,9 @@ public enum AppKind
 
     /// <summary>Any other that hears something: a lesson, a tuner.</summary>
     Listener,
+
+    /// <summary>It sends sound into a cable by its address, and is there for as long as it does.</summary>
+    Sender,
 }
 
 /// <summary>What an input makes of an end that has another number of channels.</summary>

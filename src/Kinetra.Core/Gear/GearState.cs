@@ -111,6 +111,9 @@ public sealed record GearState
                 return null;
             case ChosenEnd chosen when IsThere(chosen.End, cables) && app.Sees(chosen.End):
                 return chosen;
+            case ChosenEnd when app.Kind == AppKind.Sender:
+                // It was let into that cable, and nowhere else.
+                return null;
         }
 
         var calls = port.Choice is DefaultEnd { Calls: true };

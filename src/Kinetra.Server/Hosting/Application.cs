@@ -1,5 +1,6 @@
 using Kinetra.Core.Editing;
 using Kinetra.Data;
+using Kinetra.Server.Features.Addresses;
 using Kinetra.Server.Hosting.Access;
 using Kinetra.Server.Hosting.Secrets;
 using Kinetra.Server.Live;
@@ -26,7 +27,7 @@ public static class Application
         {
             foreach (var binding in options.Bindings)
             {
-                kestrel.Listen(binding.Address, binding.Port);
+                kestrel.Listen(binding.Address, binding.Port, listen => listen.UseSourceRequests());
             }
 
             kestrel.Limits.MaxRequestBodySize = options.MaxUploadBytes + (1024 * 1024);

@@ -74,6 +74,34 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
         });
     }
 
+    /// <summary>Somebody begins to send into a cable by its address, or ends: no line of the computer's history, where it might fill all.</summary>
+    public Task<GearOutcome> PassAsync(GearChange change)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        return turn.TakeAsync(() =>
+        {
+            var rig = live.Show.Rig;
+            var outcome = change.Apply(_memory.State, CablesNow.Of(rig), time.GetUtcNow());
+            if (outcome is GearOutcome.Done { Sentence.Length: > 0 } done)
+            {
+                _memory = _memory with { State = done.State };
+                Tell(rig);
+            }
+
+            return Task.FromResult(outcome);
+        });
+    }
+
+    /// <summary>The live show is about to be left. Whoever sends into a cable of it sends into no other show's. The caller has the turn.</summary>
+    public void ShowLeft()
+    {
+        if (new SenderGoes(null).Apply(_memory.State, CablesNow.Of(live.Show.Rig), time.GetUtcNow()) is GearOutcome.Done done)
+        {
+            _memory = _memory with { State = done.State };
+            around.Become(_memory.State);
+        }
+    }
+
     /// <summary>Takes back what was done, as far as nobody has changed it again since. What took something back can be taken back, too.</summary>
     /// <param name="number">Which of <see cref="Done"/>.</param>
     /// <param name="window">What the person's window calls itself.</param>
@@ -174,7 +202,7 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     private static (CableId Id, string Name, int Channels) Known(Cable cable) => (cable.Id, cable.Name, cable.Channels);
 
     private static ImmutableArray<PortWish> ChoicesOf(GearState state) =>
-        [.. state.Apps.SelectMany(a => a.Ports.Select(p => new PortWish(a.Id, p.Id, p.Choice)))];
+        [.. state.Apps.Where(a => a.Kind != AppKind.Sender).SelectMany(a => a.Ports.Select(p => new PortWish(a.Id, p.Id, p.Choice)))];
 
     private void PutBack(GearBefore before, Rig rig)
     {

@@ -97,6 +97,11 @@ public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStor
         }
 
         var history = await store.HistoryAsync(stored.Id, CancellationToken.None);
+        if (stored.Id != live.Show.Id)
+        {
+            gear.ShowLeft();
+        }
+
         playing.Become(stored, await inlets.PrepareAsync(stored.Rig, opening: false, CancellationToken.None), null, Author.None);
         live.Open(stored, history, playing.Plan.Loops);
         gear.ShowOpened(stored.Id, stored.Rig, left: null);
@@ -128,6 +133,7 @@ public sealed class Openings(Turn turn, LiveShow live, Playing playing, ShowStor
         var prepared = await inlets.PrepareAsync(show.Rig, opening: true, cancel);
         await store.MakeLiveAsync(show.Id, cancel);
         var left = live.Show.Rig;
+        gear.ShowLeft();
         playing.Open(show, prepared);
         live.Open(show, history, playing.Plan.Loops);
         gear.ShowOpened(show.Id, show.Rig, left);

@@ -3,11 +3,12 @@ import { useState } from "react";
 import type { Address } from "@/core/api/client";
 import { useShow } from "@/core/commands/show";
 import { tellWrong } from "@/core/notices/notices";
+import { clock } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
 import { useAddresses, useCloseAddress, useOpenAddress } from "./addresses";
-import { formOf, readersWords } from "./words";
+import { formOf, readersWords, senderWords } from "./words";
 
 /** Mixes and cables that other programs of this computer read by address. */
 export function Addresses() {
@@ -45,7 +46,8 @@ export function Addresses() {
       </div>
       <p className="mt-1 max-w-3xl text-[13px] text-quiet">
         A program of this computer that can play from an address gets a mix or a cable here, without any virtual device.
-        Whoever knows the address can listen, from this computer only; it stays the same until it is closed.
+        Whoever knows the address can listen, from this computer only; it stays the same until it is closed. A cable
+        takes sound at its address, too, from a program that sends as to a radio station on the internet.
       </p>
       {fault && <Failed error={fault} retry={() => void addresses.refetch()} />}
       {!fault && !addresses.data && <Loading what="the addresses" />}
@@ -109,6 +111,44 @@ function AddressLine({ address }: { address: Address }) {
           );
         })}
       </ul>
+      {address.into && <Into address={address} into={address.into} name={name} />}
     </li>
+  );
+}
+
+/** Where a cable takes sound by its address, who sends it, and what came of who could not. */
+function Into({ address, into, name }: { address: Address; into: string; name: string }) {
+  const [copied, setCopied] = useState(false);
+  const url = `${location.origin}${into}`;
+  return (
+    <div className="mt-2">
+      <p role="status">{senderWords(address)}</p>
+      {address.refused && (
+        <p className="text-wrong">
+          {clock(address.refused.at)}: {address.refused.what} Allowed: {address.refused.allowed}.
+        </p>
+      )}
+      <div className="mt-1 flex min-w-0 items-center gap-2">
+        <Button
+          small
+          className="h-6 w-20 shrink-0"
+          icon={copied ? <Check size={12} /> : <Copy size={12} />}
+          aria-label={`Copy the address that sends into ${name}`}
+          title="WAV, FLAC, MP3, or Opus, Vorbis or FLAC in Ogg; by PUT or SOURCE, any user and password"
+          onClick={() => void navigator.clipboard.writeText(url).then(() => setCopied(true), tellWrong)}
+        >
+          {copied ? "Copied" : "Send in"}
+        </Button>
+        <span className="min-w-0 truncate text-quiet" title={url}>
+          {url}
+        </span>
+      </div>
+      {address.sender === null && (
+        <p className="mt-1 text-quiet text-xs">
+          In an encoder for internet radio: server {location.hostname}, port {location.port}, place {into}; any user and
+          password. Sound as WAV, FLAC, MP3, or Opus, Vorbis or FLAC in Ogg.
+        </p>
+      )}
+    </div>
   );
 }

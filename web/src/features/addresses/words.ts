@@ -21,3 +21,17 @@ export function readersWords(readers: Address["readers"]): string {
   const who = readers.length === 1 ? "One program reads it now" : `${readers.length} programs read it now`;
   return lost === 0 ? `${who}.` : `${who}; ${decimal(lost)} s were lost, since they were too slow for it.`;
 }
+
+/** Who sends into a cable by its address, in sentences. */
+export function senderWords({ sender }: Address): string {
+  if (sender === null) return "Nobody sends into it now.";
+  if (sender.format === null) return `${sender.name} is there; nothing of it has been understood yet.`;
+  const what = `${sender.name} sends ${sender.format}, ${decimal(sender.sampleRate / 1000)} kHz, ${sender.channels === 1 ? "mono" : "stereo"}`;
+  const late =
+    sender.gaps === 0
+      ? "nothing came too late"
+      : `it came too late ${sender.gaps === 1 ? "once" : `${sender.gaps} times`}, ${decimal(sender.lostSeconds)} s were silent`;
+  return sender.isLate
+    ? `${what}: nothing comes now, and the cable is silent; ${late}.`
+    : `${what}: ${decimal(sender.waitingSeconds)} s of it wait, ${late}.`;
+}

@@ -13,6 +13,7 @@ import { DeviceSentence } from "./DeviceSentence";
 import { useFulfil } from "./gear";
 import { useGear } from "./known";
 import { RolesLine } from "./RolesLine";
+import { SenderSentence } from "./SenderSentence";
 import { Group } from "./Sentence";
 import { SourceSentence } from "./SourceSentence";
 import { usesPractice, useWanted } from "./wanted";
@@ -39,6 +40,8 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
   const around = practice ? gear : { ...gear, apps: [], devices: [] };
   const apps = (kinds: GearApp["kind"][]) =>
     around.apps.filter((a) => kinds.includes(a.kind) && fits(a.name, ...a.ports.map((p) => p.name)));
+  // These are no simulated ones.
+  const senders = gear.apps.filter((a) => a.kind === "Sender" && fits(a.name));
   const people = show.sources.filter((s) => s.input.type !== "app" && s.input.type !== "soundFile" && fits(s.name));
   const devices = around.devices.filter((d) => fits(d.name));
   const mixes = show.mixes.filter((m) => fits(m.name));
@@ -132,6 +135,13 @@ function Shown({ gear, show }: { gear: GearDocument; show: Show }) {
               ))}
             </Group>
           ),
+      )}
+      {senders.length > 0 && (
+        <Group title="Programs that send into a cable by its address">
+          {senders.map((app) => (
+            <SenderSentence key={app.id} gear={gear} app={app} />
+          ))}
+        </Group>
       )}
       {mixes.length > 0 && (
         <Group title="Where you and others hear it">

@@ -29,7 +29,7 @@ export function TakeJobs({ take, children }: { take: Take; children?: ReactNode 
         small
         className="h-7"
         icon={<Archive size={14} />}
-        aria-label={`Pack all tracks of ${take.name} into one ZIP file`}
+        aria-label={`All in one ZIP: the tracks of ${take.name}`}
         disabled={begin.isPending || (pack && isOpen(pack))}
         onClick={() => begin.mutate("export")}
       >

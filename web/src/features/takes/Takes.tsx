@@ -135,7 +135,7 @@ function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
             className="h-7"
             icon={<AudioLines size={14} />}
             aria-expanded={open}
-            aria-label={`Play ${take.name} on its time line`}
+            aria-label={`Time line of ${take.name}`}
             onClick={() => setOpen(!open)}
           >
             Time line
@@ -171,7 +171,7 @@ function Folder({ folder }: { folder: string }) {
         tone="quiet"
         className="h-6"
         icon={<Copy size={12} />}
-        aria-label={`Copy the path of the folder ${folder}`}
+        aria-label={copied ? undefined : `Copy the path of the folder ${folder}`}
         onClick={() => void navigator.clipboard.writeText(folder).then(() => setCopied(true), tellWrong)}
       >
         {copied ? "Copied" : "Copy the path"}
@@ -213,7 +213,7 @@ function TrackList({ take }: { take: Take }) {
               href={trackUrl(take.id, track.id)}
               download
               {...stop}
-              aria-label={`Download ${track.name}`}
+              aria-label={`Download ${track.name}, ${fileWords(track.form)}`}
               className="inline-flex items-center gap-1 rounded px-1.5 py-0.5 text-[13px] hover:bg-raised"
             >
               <Download size={14} aria-hidden="true" /> {fileWords(track.form)}
