@@ -48,7 +48,7 @@ public sealed class SenderTests(RunningServer server) : IClassFixture<RunningSer
         using var ffmpeg = await SendAsync(sound, way, codec, form);
         await RunningServer.UntilAsync(async () => (string?)(await AddressAsync())["sender"]?["format"] == format);
         var sender = (await AddressAsync())["sender"]!;
-        ((string)sender["name"]!).ShouldBe(way == "put" ? "What is sent into Music in" : "Evening music");
+        ((string)sender["name"]!).ShouldBe(way == "put" ? "Sender to Music in" : "Evening music");
         await HearAsync(ffmpeg, seconds: 6);
         var take = (await server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Body;
         var recorded = SoundFileReader.Read(Path.Combine((string)take["folder"]!, "01 Cable.wav")).Sound;
@@ -76,12 +76,21 @@ public sealed class SenderTests(RunningServer server) : IClassFixture<RunningSer
         (await PutAsync("RIFF"u8.ToArray())).ShouldSayWhatWhereAndWhatIsAllowed(409, "address");
         (await RawAsync("SOURCE", "")).ShouldContain("409 Conflict");
 
+        (await server.SendAsync(HttpMethod.Delete, $"/api/addresses/{_key}/sender")).Status.ShouldBe(204);
+        await RunningServer.UntilAsync(async () => (await ProgramsAsync()).Count == 0);
+        (await server.SendAsync(HttpMethod.Delete, $"/api/addresses/{_key}/sender")).ShouldSayWhatWhereAndWhatIsAllowed(404, "address");
+        await ffmpeg.WaitForExitAsync(Cancel);
+
         // No key leaves with what the computer tells of it.
         (await server.SendAsync(HttpMethod.Get, "/api/gear")).Body.ToJsonString().ShouldNotContain(_key);
         (await server.SendAsync(HttpMethod.Get, "/api/gear/history")).Body.ToJsonString().ShouldNotContain(_key);
+
+        // And with its address a sender goes.
+        using var other = await SendAsync(await NoiseAsync(30), "put", "libmp3lame", "mp3");
+        await RunningServer.UntilAsync(async () => (await ProgramsAsync()).Count == 1);
         (await server.SendAsync(HttpMethod.Delete, $"/api/addresses/{_key}")).Status.ShouldBe(204);
         await RunningServer.UntilAsync(async () => (await ProgramsAsync()).Count == 0);
-        await ffmpeg.WaitForExitAsync(Cancel);
+        await other.WaitForExitAsync(Cancel);
     }
 
     [Fact]

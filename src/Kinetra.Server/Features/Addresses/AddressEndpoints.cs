@@ -44,6 +44,8 @@ sealed class AddressEndpoints : IFeature
             .WithName("getAddresses").WithSummary("The addresses of the live show under which other programs get at a mix or a cable, and who reads them and sends into them.");
         routes.MapPost("/addresses", Open)
             .WithName("openAddress").WithSummary("Opens an address for a mix or a cable of the live show; where there is one already, it is that.");
+        routes.MapDelete("/addresses/{key}/sender", LetGo)
+            .WithName("letSenderGo").WithSummary("Lets go of whoever sends into a cable by its address; what waits of it is not heard any more.");
         routes.MapDelete("/addresses/{key}", Close)
             .WithName("closeAddress").WithSummary("Closes an address, and cuts off whoever reads it or sends there.");
     }
@@ -86,6 +88,10 @@ sealed class AddressEndpoints : IFeature
         senders.CutOff(key);
         return TypedResults.NoContent();
     }
+
+    // What it had handed over ahead may be minutes.
+    private static Results<NoContent, ProblemHttpResult> LetGo(string key, LiveSenders senders) =>
+        senders.LetGo(key) ? TypedResults.NoContent() : Problems.NotFound("address", "Nobody sends there.", "an address of /api/addresses with a sender");
 
     private static AddressDocument Document(Address address, LiveShow live, LiveReaders readers, LiveSenders senders)
     {

@@ -51,10 +51,18 @@ public sealed partial class LiveSenders(AddressBook book, LiveShow live, LiveGea
     /// <summary>What went wrong there last, since somebody was heard last; null: nothing did.</summary>
     public SenderRefused? RefusedAt(string key) => _refused.GetValueOrDefault(key);
 
+    /// <summary>Lets go of whoever sends: what waits of it is not heard any more. False: nobody does.</summary>
+    public bool LetGo(string key)
+    {
+        var sender = _all.GetValueOrDefault(key);
+        sender?.End();
+        return sender is not null;
+    }
+
     /// <summary>Cuts off whoever sends, and forgets what went wrong: the address is closed.</summary>
     public void CutOff(string key)
     {
-        _all.GetValueOrDefault(key)?.End();
+        LetGo(key);
         _refused.TryRemove(key, out _);
     }
 
@@ -93,7 +101,8 @@ public sealed partial class LiveSenders(AddressBook book, LiveShow live, LiveGea
             return null;
         }
 
-        var called = name is { Length: > 0 } && RigRules.CheckName("name", name) is null ? name : $"What is sent into {rig.NameOf(point)}"[..Math.Min(RigLimits.NameLength, $"What is sent into {rig.NameOf(point)}".Length)];
+        var plain = $"Sender to {rig.NameOf(point)}";
+        var called = name is { Length: > 0 } && RigRules.CheckName("name", name) is null ? name : plain[..Math.Min(RigLimits.NameLength, plain.Length)];
         var sender = new Sender(key, address.Show, cable.Id, new AppId(IdOf(address)), called, time.GetUtcNow(), abort);
         if (!_all.TryAdd(key, sender))
         {

@@ -7,7 +7,7 @@ import { clock } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Failed, faultOf, Loading } from "@/shared/ui/State";
-import { useAddresses, useCloseAddress, useOpenAddress } from "./addresses";
+import { useAddresses, useCloseAddress, useLetSenderGo, useOpenAddress } from "./addresses";
 import { formOf, readersWords, senderWords } from "./words";
 
 /** Mixes and cables that other programs of this computer read by address. */
@@ -119,10 +119,26 @@ function AddressLine({ address }: { address: Address }) {
 /** Where a cable takes sound by its address, who sends it, and what came of who could not. */
 function Into({ address, into, name }: { address: Address; into: string; name: string }) {
   const [copied, setCopied] = useState(false);
+  const letGo = useLetSenderGo();
   const url = `${location.origin}${into}`;
   return (
     <div className="mt-2">
-      <p role="status">{senderWords(address)}</p>
+      <div className="flex flex-wrap items-baseline gap-x-2">
+        <p role="status">{senderWords(address)}</p>
+        {address.sender && (
+          <Button
+            small
+            tone="quiet"
+            className="h-6"
+            disabled={letGo.isPending}
+            title="Ends it at once; what it has handed over ahead is not heard any more."
+            aria-label={`Let go: who sends into ${name}`}
+            onClick={() => letGo.mutate(address.key)}
+          >
+            Let go
+          </Button>
+        )}
+      </div>
       {address.refused && (
         <p className="text-wrong">
           {clock(address.refused.at)}: {address.refused.what} Allowed: {address.refused.allowed}.

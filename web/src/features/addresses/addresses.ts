@@ -39,3 +39,13 @@ export function useCloseAddress() {
     onSettled: () => queries.invalidateQueries({ queryKey: addressesKey }),
   });
 }
+
+/** Lets go of who sends into a cable by its address: what it had handed over ahead is not heard any more. */
+export function useLetSenderGo() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (key: string) => answer(api.DELETE("/api/addresses/{key}/sender", { params: { path: { key } } })),
+    onError: tellWrong,
+    onSettled: () => queries.invalidateQueries({ queryKey: addressesKey }),
+  });
+}
