@@ -1,6 +1,18 @@
-import { test as base, expect, type Locator, type Page } from "@playwright/test";
+import { test as base, type Locator, type Page, expect as plainExpect } from "@playwright/test";
 import { computerOf, restore } from "./computer.ts";
 import { givenConnection, Server } from "./server.ts";
+
+// What is asked again steps the clock, or asks a server that is near: no second is waited between.
+const intervals = [30, 60, 100];
+
+/** Expects; what is polled is asked in short intervals. */
+export const expect = new Proxy(plainExpect, {
+  get: (target, property) =>
+    property === "poll"
+      ? (ask: Parameters<typeof plainExpect.poll>[0], options?: { timeout?: number }) =>
+          plainExpect.poll(ask, { intervals, ...options })
+      : Reflect.get(target, property),
+});
 
 interface WorkerFixtures {
   /** Servers begin with the demo shows, as the application does, and not with the plain ones that tests build upon. */
@@ -76,8 +88,6 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     { auto: true },
   ],
 });
-
-export { expect };
 
 /** Opens the Desk and waits until meters come in. */
 export async function openDesk(page: Page, server: Server) {
