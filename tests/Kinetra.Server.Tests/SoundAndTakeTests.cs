@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text.Json.Nodes;
 using Kinetra.Media;
 
 namespace Kinetra.Server.Tests;
@@ -323,7 +324,8 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         var bytes = await response.Content.ReadAsByteArrayAsync(Cancel);
         using var zip = new System.IO.Compression.ZipArchive(new MemoryStream(bytes));
         var files = Directory.GetFiles(Path.Combine(_server.Data, "takes", (string)take["id"]!)).Where(f => !f.EndsWith(".prints", StringComparison.Ordinal)).ToList();
-        zip.Entries.Select(e => e.Name).ShouldBe(files.Select(f => Path.GetFileName(f)!), ignoreOrder: true);
+        string[] beside = ["First - take.otio", "First - take.edl", "First - take.csv", "First - take.vtt"];
+        zip.Entries.Select(e => e.Name).ShouldBe([.. files.Select(f => Path.GetFileName(f)!), .. beside], ignoreOrder: true);
         foreach (var file in files)
         {
             bytes.AsSpan().IndexOf(File.ReadAllBytes(file)).ShouldBePositive(file);
@@ -334,6 +336,40 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
         Directory.Exists(Path.Combine(_server.Data, "exports")).ShouldBeFalse();
         (await _server.SendAsync(HttpMethod.Get, $"/api/jobs/{job["id"]}/file")).ShouldSayWhatWhereAndWhatIsAllowed(404, "job");
         (await _server.SendAsync(HttpMethod.Delete, $"/api/jobs/{job["id"]}")).ShouldSayWhatWhereAndWhatIsAllowed(404, "job");
+    }
+
+    [Fact]
+    public async Task The_time_line_of_a_take_and_its_marks_are_had_for_other_programs()
+    {
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Evening & more"}""")).Status.ShouldBe(200);
+        await _server.StepAsync(1);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/marks", """{"words":"The <guest> comes"}""")).Status.ShouldBe(200);
+        await _server.StepAsync(2);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/marks", "{}")).Status.ShouldBe(200);
+        (await _server.SendAsync(HttpMethod.Get, $"/api/takes/{(await _server.SendAsync(HttpMethod.Get, "/api/takes")).Body[0]!["id"]}/timeline/edl")).ShouldSayWhatWhereAndWhatIsAllowed(409, "take");
+        await _server.StepAsync(0.5);
+        var (_, take) = await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop");
+        var path = $"/api/takes/{take["id"]}/timeline";
+
+        // Another program reads the chapters.
+        var chapters = Path.Combine(_server.Data, "chapters.vtt");
+        await File.WriteAllTextAsync(chapters, await _server.Http.GetStringAsync($"{path}/vtt", Cancel), Cancel);
+        using var ffmpeg = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("ffmpeg", ["-v", "error", "-i", chapters, "-f", "srt", "-"]) { RedirectStandardOutput = true })!;
+        var read = (await ffmpeg.StandardOutput.ReadToEndAsync(Cancel)).Replace("\r", "", StringComparison.Ordinal);
+        var times = take["marks"]!.AsArray().Select(m => TimeSpan.FromMilliseconds(Math.Floor(1000 * (double)m!["at"]!)).ToString(@"hh\:mm\:ss\,fff", System.Globalization.CultureInfo.InvariantCulture)).ToList();
+        read.ShouldContain($"{times[0]} --> {times[1]}\nThe <guest> comes");
+        read.ShouldContain($"{times[1]} --> 00:00:03,5");
+        read.ShouldContain("\nMark 2");
+
+        using var list = await _server.Http.GetAsync($"{path}/edl?rate=30", Cancel);
+        list.Content.Headers.ContentDisposition!.FileNameStar.ShouldBe("Evening & more.edl");
+        (await list.Content.ReadAsStringAsync(Cancel)).ShouldContain("00:00:00:00 00:00:03:15 01:00:00:00 01:00:03:15");
+        (await _server.Http.GetStringAsync($"{path}/csv", Cancel)).ShouldContain(",00:00:01:00,48128,a person,The <guest> comes\r\n");
+        var files = take["tracks"]!.AsArray().Count;
+        JsonNode.Parse(await _server.Http.GetStringAsync($"{path}/otio", Cancel))!["tracks"]!["children"]!.AsArray().Count.ShouldBe(files);
+        (await _server.SendAsync(HttpMethod.Get, $"{path}/aaf")).ShouldSayWhatWhereAndWhatIsAllowed(404, "ending");
+        (await _server.SendAsync(HttpMethod.Get, $"{path}/edl?rate=29")).ShouldSayWhatWhereAndWhatIsAllowed(422, "rate");
+        (await _server.SendAsync(HttpMethod.Get, $"/api/takes/{Guid.NewGuid()}/timeline/edl")).ShouldSayWhatWhereAndWhatIsAllowed(404, "take");
     }
 
     [Fact]

@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { expect, openDesk, test } from "./support/fixtures.ts";
 
 interface Told {
@@ -67,6 +68,14 @@ test("a take pauses and is marked with the keyboard, and is heard on its time li
     ["one", false],
     ["Went on after a pause of 3.0 s", true],
   ]);
+
+  // For an editing program: a time line by the take's name.
+  await page.getByRole("button", { name: `For editing: ${take?.name}` }).press("Enter");
+  const given = page.waitForEvent("download");
+  await page.getByRole("menuitem", { name: /^edit list after CMX 3600, 30/ }).press("Enter");
+  const list = await given;
+  expect(list.suggestedFilename()).toBe(`${take?.name.replaceAll(":", "-")}.edl`);
+  expect(readFileSync(await list.path(), "utf8")).toMatch(/^TITLE: .*\r\nFCM: NON-DROP FRAME\r\n\r\n001 {2}AX/);
 
   await page.getByRole("button", { name: `Time line of ${take?.name}` }).press("Enter");
   const line = page.getByRole("region", { name: `${take?.name} on its time line` });

@@ -14,17 +14,18 @@ const verbs: Record<string, string> = {
 /** What goes on beside the sound, each to be stopped. */
 export function JobsMenu({ open }: { open: Job[] }) {
   const stop = useStopJob();
+  const far = open.length === 1 && open[0] ? progressOf(open[0]) : `${open.length}`;
   return (
     <Menu
       title="Goes on beside the sound. Choose one to stop it."
       trigger={
         <Button
           icon={<Hourglass size={15} />}
-          aria-label={`${open.length} at work: show`}
+          aria-label={`${open.length} at work: show, ${far}`}
           // A narrow window's bar is full: it floats above the rail.
           className="max-md:fixed max-md:bottom-17 max-md:left-3 max-md:z-40 max-md:shadow-xl"
         >
-          <span className="tabular-nums">{open.length === 1 && open[0] ? progressOf(open[0]) : open.length}</span>
+          <span className="tabular-nums">{far}</span>
         </Button>
       }
       items={open.map((job) => ({

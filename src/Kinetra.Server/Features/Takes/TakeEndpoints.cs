@@ -159,6 +159,8 @@ sealed class TakeEndpoints : IFeature
         routes.MapPost("/takes/current/go-on", (TakeRecorder recorder) => Pause(recorder, false)).WithName("goOnWithTake").WithSummary("The take that is paused goes on.");
         routes.MapPost("/takes/current/marks", Mark).WithName("markTake").WithSummary("Marks this moment of the take that is being recorded.");
         routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/file", DownloadAsync).WithName("downloadTrack").WithSummary("A track’s file.");
+        routes.MapGet("/takes/{take:guid}/timeline/{ending}", TimeLineAsync).Produces<string>(StatusCodes.Status200OK, "text/plain")
+            .WithName("getTimeLine").WithSummary("A take’s time line or its marks for other programs: otio, edl, csv or vtt.");
         routes.MapGet("/takes/{take:guid}/outlines", OutlinesAsync).WithName("getOutlines").WithSummary("What the tracks of a take look like from one time to another, in so many values each.");
         routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/sound", SoundAsync).Produces<byte[]>(StatusCodes.Status200OK, "application/octet-stream")
             .WithName("getTrackSound").WithSummary("The sound of a track from a frame on, to be played: 32-bit floats, interleaved, at 48 kHz.");
@@ -281,6 +283,28 @@ sealed class TakeEndpoints : IFeature
                     t.Id,
                     PeakFile.Read(recorder.PathOf(take, t)) is { } peaks ? [.. Peaks.Shown(peaks, from * scale, end * scale, width).Select(p => p * 1_000 / Peaks.FullScale)] : [])),
             ]));
+    }
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> TimeLineAsync(Guid take, string ending, TakeStore store, CancellationToken cancel, int rate = TakeTimeLine.UsualRate)
+    {
+        if (await store.FindAsync(take, cancel) is not { } row)
+        {
+            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
+        }
+
+        if (!TimeLine.Rates.Contains(rate))
+        {
+            return Problems.Invalid("rate", $"Time codes cannot count {rate} frames a second.", string.Join(", ", TimeLine.Rates));
+        }
+
+        if (row.State == TakeState.Recording)
+        {
+            return Problems.Conflict("take", "It is still being recorded.", "a take that has ended");
+        }
+
+        return TakeTimeLine.Of(row, ending, rate) is { } document
+            ? TypedResults.File(document.Bytes, document.Type, $"{TakeNames.SafeName(row.Name)}.{ending}")
+            : Problems.NotFound("ending", $"There is no time line as “{ending}”.", string.Join(", ", TakeTimeLine.Endings));
     }
 
     private static async Task<Results<PhysicalFileHttpResult, ProblemHttpResult>> DownloadAsync(

@@ -78,7 +78,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
         return new JobOutcome(verdict.Sentence, verdict.Standing != TakeStanding.Wrong);
     }
 
-    /// <summary>Puts all tracks and the take's note into one ZIP file, as they are.</summary>
+    /// <summary>Puts all tracks and the take's note into one ZIP file, as they are, with its time line and its marks for other programs.</summary>
     /// <exception cref="IOException">The disk has no room.</exception>
     public async Task<JobOutcome> ExportAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
     {
@@ -96,6 +96,12 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
             long done = 0;
             await using (var zip = await ZipFile.OpenAsync(path, ZipArchiveMode.Create, cancel))
             {
+                foreach (var ending in TakeTimeLine.Endings)
+                {
+                    await using var to = await zip.CreateEntry($"{TakeNames.SafeName(take.Name)}.{ending}").OpenAsync(cancel);
+                    await to.WriteAsync(TakeTimeLine.Of(take, ending, TakeTimeLine.UsualRate)!.Value.Bytes, cancel);
+                }
+
                 var buffer = new byte[ChunkBytes];
                 foreach (var file in files)
                 {

@@ -1,10 +1,12 @@
-import { Archive, Check, Download, ListChecks } from "lucide-react";
+import { Archive, Check, Download, FileOutput, ListChecks } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Job, Take } from "@/core/api/client";
 import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
+import { saveFrom } from "@/shared/look/save";
 import { Button } from "@/shared/ui/Button";
+import { Menu } from "@/shared/ui/Menu";
 import { Progress } from "@/shared/ui/Progress";
-import { jobFileUrl, useTakeJob } from "./takes";
+import { jobFileUrl, timeLineUrl, useTakeJob } from "./takes";
 
 /** What can be done with a whole take, how far that is, and what it came to. */
 export function TakeJobs({ take, children }: { take: Take; children?: ReactNode }) {
@@ -35,9 +37,55 @@ export function TakeJobs({ take, children }: { take: Take; children?: ReactNode 
       >
         All in one ZIP
       </Button>
+      <ForEditing take={take} />
       {pack && <TakeJob job={pack} what={`Packing ${take.name}`} />}
       {check && !(check.state === "Done" && take.verdict) && <TakeJob job={check} what={`Checking ${take.name}`} />}
     </div>
+  );
+}
+
+/** The take's time line and marks, for programs in which it is edited or shown. */
+function ForEditing({ take }: { take: Take }) {
+  const line = "The time line, with its files";
+  const marks = take.marks.length === 1 ? "The mark" : `The ${take.marks.length} marks`;
+  return (
+    <Menu
+      title="Beside the files of the take"
+      trigger={
+        <Button small className="h-7" icon={<FileOutput size={14} />} aria-label={`For editing: ${take.name}`}>
+          For editing
+        </Button>
+      }
+      items={[
+        {
+          words: "OpenTimelineIO",
+          hint: "all files from one zero, and the marks",
+          group: line,
+          onSelect: () => saveFrom(timeLineUrl(take.id, "otio")),
+        },
+        ...[24, 25, 30].map((rate) => ({
+          words: `edit list after CMX 3600, ${rate} frames a second`,
+          hint: "four channels at most, and the marks",
+          group: line,
+          onSelect: () => saveFrom(timeLineUrl(take.id, "edl", rate)),
+        })),
+        ...(take.marks.length === 0
+          ? []
+          : [
+              {
+                words: "a table, CSV",
+                group: marks,
+                onSelect: () => saveFrom(timeLineUrl(take.id, "csv")),
+              },
+              {
+                words: "chapters, WebVTT",
+                hint: "each lasts until the next mark",
+                group: marks,
+                onSelect: () => saveFrom(timeLineUrl(take.id, "vtt")),
+              },
+            ]),
+      ]}
+    />
   );
 }
 

@@ -26,6 +26,11 @@ export function trackUrl(take: string, track: string): string {
   return `/api/takes/${take}/tracks/${track}/file`;
 }
 
+/** Where a take's time line, or its marks, are downloaded for other programs. */
+export function timeLineUrl(take: string, ending: "otio" | "edl" | "csv" | "vtt", rate?: number): string {
+  return `/api/takes/${take}/timeline/${ending}${rate ? `?rate=${rate}` : ""}`;
+}
+
 /** Where what a job made is downloaded. */
 export function jobFileUrl(job: string): string {
   return `/api/jobs/${job}/file`;
