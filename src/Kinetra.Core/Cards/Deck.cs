@@ -26,7 +26,8 @@ public static class Deck
             cards.Add(new Card(null, "The computer", "Its defaults, as this show wants them.", [.. s.Rig.Wishes.Roles.OrderBy(w => w.Role).Select(w => OfDefault(w.Role, w.End, s))]));
         }
 
-        cards.AddRange(s.Gear.Apps.Select(app => new Program(app, s)).Select(p => p.Card()).OfType<Card>());
+        // What sends into a cable by its address is set where it runs.
+        cards.AddRange(s.Gear.Apps.Where(a => a.Kind != Gear.AppKind.Sender).Select(app => new Program(app, s)).Select(p => p.Card()).OfType<Card>());
         return cards.ToImmutable();
     }
 

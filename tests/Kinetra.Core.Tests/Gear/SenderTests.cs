@@ -1,7 +1,9 @@
-using System.Collections.Immutable;
+using Kinetra.Core.Cards;
 using Kinetra.Core.Editing;
+using Kinetra.Core.Findings;
 using Kinetra.Core.Gear;
 using Kinetra.Core.Rigs;
+using Kinetra.Core.Routing;
 using Kinetra.Core.Signal;
 
 namespace Kinetra.Core.Tests.Gear;
@@ -60,6 +62,16 @@ public class SenderTests
         var other = Done(new SetDefault(Role.CallsPlayback, new CablePoint(Music)), with);
         var gone = Done(new SenderGoes(null), other);
         Done(new TakeGearBack(with, other, "The default for calls changes"), gone).Apps.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Nothing_is_to_be_picked_for_it_and_the_map_of_where_sound_goes_has_its_way()
+    {
+        var rig = new Rig { Cables = [new Cable { Id = Music, Name = "Music in", Channels = 2 }] };
+        var with = Done(new SenderComes(Sender, "Evening music", Music, 2), Computer);
+        var routed = Routed.Of(rig, new Computer(new Dictionary<SourceId, int>(), with));
+        Deck.Of(new Situation(routed, [])).ShouldNotContain(c => c.App == Sender);
+        routed.Wiring.Links.ShouldContain(l => l.From == new AppPoint(Sender, SenderComes.Port) && l.To == new CablePoint(Music) && l.State == LinkState.On);
     }
 
     private static GearState Done(GearChange change, GearState gear, bool allowNothing = false)

@@ -26,7 +26,7 @@ export function useThings(show: Show): Things {
       cue: show.cues,
       mix: show.mixes,
       source: show.sources,
-      app: computer?.apps ?? [],
+      app: computer?.apps.filter((a) => a.kind !== "Sender") ?? [],
       show: (shows ?? []).filter((s) => s.deletedAt === null && s.id !== show.id),
       screen: screens,
       place: show.mixes.slice(0, 9).map((m, i) => ({ id: `${i + 1}`, name: `${i + 1} (${m.name})` })),
