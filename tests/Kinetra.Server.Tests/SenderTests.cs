@@ -108,6 +108,34 @@ public sealed class SenderTests(RunningServer server) : IClassFixture<RunningSer
     }
 
     [Fact]
+    public async Task Whoever_was_let_in_and_sends_only_once_another_show_is_open_is_heard_in_none()
+    {
+        var wav = await File.ReadAllBytesAsync(await NoiseAsync(2), Cancel);
+        var copy = (await server.SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{await server.LiveAsync()}}","name":"The other"}""")).Body;
+        using var client = new TcpClient();
+        await client.ConnectAsync(server.Address.Host, server.Address.Port, Cancel);
+        await using var line = client.GetStream();
+        await line.WriteAsync(Encoding.ASCII.GetBytes($"SOURCE /live/{_key} HTTP/1.0\r\n\r\n"), Cancel);
+        await RunningServer.UntilAsync(async () => (await AddressAsync())["sender"] is not null);
+        var opened = server.SendAsync(HttpMethod.Post, $"/api/shows/{copy["id"]}/open", "{}");
+        try
+        {
+            await line.WriteAsync(wav, Cancel);
+        }
+        catch (IOException)
+        {
+            // It was let go by then.
+        }
+
+        (await opened).Status.ShouldBe(200);
+        for (var n = 0; n < 20; n++)
+        {
+            (await ProgramsAsync()).ShouldBeEmpty();
+            await server.StepAsync(0.05);
+        }
+    }
+
+    [Fact]
     public async Task A_sender_that_stalls_leaves_a_silence_that_is_counted_and_is_let_go_in_the_end()
     {
         var wav = await File.ReadAllBytesAsync(await NoiseAsync(2), Cancel);

@@ -75,12 +75,19 @@ public sealed class LiveGear(Turn turn, GearAround around, GearKept kept, Playin
     }
 
     /// <summary>Somebody begins to send into a cable by its address, or ends: no line of the computer's history, where it might fill all.</summary>
-    public Task<GearOutcome> PassAsync(GearChange change)
+    /// <param name="change">What changes.</param>
+    /// <param name="show">The show of whose cable it is; once another is live it is refused.</param>
+    public Task<GearOutcome> PassAsync(GearChange change, Guid? show = null)
     {
         ArgumentNullException.ThrowIfNull(change);
         return turn.TakeAsync(() =>
         {
             var rig = live.Show.Rig;
+            if (show is { } wanted && wanted != live.Show.Id)
+            {
+                return Task.FromResult<GearOutcome>(new GearOutcome.Refused(new("show", "Another show is open by now.", "the same once its show is open")));
+            }
+
             var outcome = change.Apply(_memory.State, CablesNow.Of(rig), time.GetUtcNow());
             if (outcome is GearOutcome.Done { Sentence.Length: > 0 } done)
             {

@@ -158,7 +158,7 @@ public sealed partial class LiveSenders(AddressBook book, LiveShow live, LiveGea
         using var decoder = StreamDecoder.Open(taken);
         var into = new PacedInput(decoder.Channels);
         sounds.Add(sender.App, into);
-        if (gear.PassAsync(new SenderComes(sender.App, sender.Name, sender.Cable, decoder.Channels)).GetAwaiter().GetResult() is GearOutcome.Refused refused)
+        if (gear.PassAsync(new SenderComes(sender.App, sender.Name, sender.Cable, decoder.Channels), sender.Show).GetAwaiter().GetResult() is GearOutcome.Refused refused)
         {
             throw new SoundFileException(refused.Problem.What, refused.Problem.Allowed);
         }

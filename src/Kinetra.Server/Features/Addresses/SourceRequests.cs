@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Text;
 using Kinetra.Core.Rigs;
 using Microsoft.AspNetCore.Connections;
+using Microsoft.AspNetCore.Connections.Features;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Microsoft.AspNetCore.Server.Kestrel.Core.Features;
@@ -78,6 +79,9 @@ static class SourceRequests
         var input = connection.Transport.Input;
         using var patience = new CancellationTokenSource(Patience);
         await using var giveUp = patience.Token.Register(input.CancelPendingRead);
+
+        // A server that ends waits for nobody who has said nothing, as a browser that has connected ahead.
+        await using var ends = (connection.Features.Get<IConnectionLifetimeNotificationFeature>()?.ConnectionClosedRequested ?? default).Register(input.CancelPendingRead);
         while (true)
         {
             var read = await input.ReadAsync();
