@@ -80,6 +80,7 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
         {
             take.ToTable("takes");
             take.Property(t => t.Name).HasMaxLength(60);
+            take.Property(t => t.Notes).HasMaxLength(4_000).HasDefaultValue("");
             take.Property(t => t.State).HasConversion(s => s.ToString(), text => Known(text, TakeState.Interrupted)).HasMaxLength(20);
             take.Property(t => t.Marks).HasColumnType("jsonb").HasDefaultValueSql("'[]'").HasConversion(
                 marks => JsonSerializer.Serialize(marks, RigJson.Options),

@@ -54,6 +54,20 @@ static partial class Libsndfile
         public nint Extension;
     }
 
+    /// <summary>SF_CHUNK_INFO.</summary>
+    [StructLayout(LayoutKind.Sequential)]
+    public unsafe struct ChunkInfo
+    {
+        public const int IdLength = 64;
+        public fixed byte Id[IdLength];
+        public uint IdSize;
+        public uint DataLength;
+        public nint Data;
+    }
+
+    [LibraryImport(Library, EntryPoint = "sf_set_chunk")]
+    public static partial int SetChunk(SoundHandle file, ref ChunkInfo chunk);
+
     [LibraryImport(Library, EntryPoint = "sf_open", StringMarshalling = StringMarshalling.Utf8)]
     public static partial SoundHandle Open(string path, int mode, ref Info info);
 

@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Collections.Immutable;
 using System.Globalization;
 using System.Runtime.InteropServices;
 using System.Text;
@@ -10,7 +11,8 @@ namespace Kinetra.Media;
 /// <summary>What is written into a take's file beside the sound.</summary>
 /// <param name="Title">The take's and the track's name.</param>
 /// <param name="Start">When its first frame was.</param>
-public sealed record TakeFileInfo(string Title, DateTimeOffset Start);
+/// <param name="Channels">What is on each channel, where each is something of its own: WAV names them in an iXML chunk. Empty: nothing is said.</param>
+public sealed record TakeFileInfo(string Title, DateTimeOffset Start, ImmutableArray<string> Channels = default);
 
 /// <summary>
 /// Writes one track of a take at 48 kHz. WAV becomes RF64 once it grows beyond 4 GiB, and has the title and the time in its
@@ -19,24 +21,29 @@ public sealed record TakeFileInfo(string Title, DateTimeOffset Start);
 /// </summary>
 public sealed class TakeFileWriter : IDisposable
 {
+    /// <summary>The most channels of one WAV file.</summary>
+    public const int MostChannels = 256;
+
     private const int ChunkFrames = 4096;
     private readonly SoundHandle _file;
     private readonly int _channels;
     private readonly TakeForm _form;
+    private readonly bool _dithers;
     private readonly int[] _chunk;
     private readonly float[] _floats;
     private readonly TriangularNoise _noise = new();
 
     /// <summary>Creates the file.</summary>
     /// <param name="path">Where; an existing file is replaced.</param>
-    /// <param name="channels">1 or 2.</param>
+    /// <param name="channels">1 or 2; of WAV, up to <see cref="MostChannels"/>.</param>
     /// <param name="info">Title and time.</param>
     /// <param name="form">As what.</param>
+    /// <param name="dithers">False: samples that come are of so many bits already, and stay as they are.</param>
     /// <exception cref="IOException">It cannot be created.</exception>
-    public TakeFileWriter(string path, int channels, TakeFileInfo info, TakeForm form = TakeForm.Wav24)
+    public TakeFileWriter(string path, int channels, TakeFileInfo info, TakeForm form = TakeForm.Wav24, bool dithers = true)
     {
         ArgumentNullException.ThrowIfNull(info);
-        (_channels, _form) = (channels, form);
+        (_channels, _form, _dithers) = (channels, form, dithers);
         _chunk = new int[ChunkFrames * channels];
         _floats = new float[ChunkFrames * channels];
         var format = new Libsndfile.Info
@@ -68,6 +75,10 @@ public sealed class TakeFileWriter : IDisposable
         {
             var broadcast = BroadcastInfo(info);
             Libsndfile.Command(_file, Libsndfile.CommandSetBroadcastInfo, broadcast, broadcast.Length);
+            if (!info.Channels.IsDefaultOrEmpty)
+            {
+                SetChunk("iXML", ChannelNames.Ixml(info));
+            }
         }
 
         UpdateHeader();
@@ -92,13 +103,31 @@ public sealed class TakeFileWriter : IDisposable
                 }
             }
 
-            if ((IsWhole ? Libsndfile.WriteInt(_file, _chunk, count) : Libsndfile.WriteFloat(_file, _floats, count)) != count)
-            {
-                throw new IOException($"Cannot write on: {Marshal.PtrToStringUTF8(Libsndfile.ErrorText(_file))}");
-            }
-
+            Hand(count);
             left = left[count..];
             right = _channels == 2 ? right[count..] : right;
+        }
+    }
+
+    /// <summary>Appends frames of as many channels as the file has.</summary>
+    /// <param name="planes">The channels.</param>
+    /// <param name="frames">How many of each.</param>
+    /// <exception cref="IOException">They could not be written.</exception>
+    public void Write(IReadOnlyList<float[]> planes, int frames)
+    {
+        ArgumentNullException.ThrowIfNull(planes);
+        for (var from = 0; from < frames; from += ChunkFrames)
+        {
+            var count = Math.Min(frames - from, ChunkFrames);
+            for (var channel = 0; channel < _channels; channel++)
+            {
+                for (var n = 0; n < count; n++)
+                {
+                    Put((n * _channels) + channel, planes[channel][from + n]);
+                }
+            }
+
+            Hand(count);
         }
     }
 
@@ -118,11 +147,34 @@ public sealed class TakeFileWriter : IDisposable
 
     private bool IsWhole => _form is TakeForm.Wav16 or TakeForm.Wav24 or TakeForm.Flac;
 
+    private void Hand(int count)
+    {
+        if ((IsWhole ? Libsndfile.WriteInt(_file, _chunk, count) : Libsndfile.WriteFloat(_file, _floats, count)) != count)
+        {
+            throw new IOException($"Cannot write on: {Marshal.PtrToStringUTF8(Libsndfile.ErrorText(_file))}");
+        }
+    }
+
+    private unsafe void SetChunk(string id, byte[] data)
+    {
+        fixed (byte* at = data)
+        {
+            var chunk = new Libsndfile.ChunkInfo { IdSize = (uint)id.Length, DataLength = (uint)data.Length, Data = (nint)at };
+            Encoding.ASCII.GetBytes(id, new Span<byte>(chunk.Id, Libsndfile.ChunkInfo.IdLength));
+
+            // It keeps a copy.
+            if (Libsndfile.SetChunk(_file, ref chunk) != 0)
+            {
+                throw new IOException($"Cannot write the chunk {id}: {Marshal.PtrToStringUTF8(Libsndfile.ErrorText(_file))}");
+            }
+        }
+    }
+
     private void Put(int at, float sample)
     {
         if (_form == TakeForm.Wav16)
         {
-            var value = Math.Round((sample * 32_768.0) + (sample == 0 ? 0 : _noise.Next()));
+            var value = Math.Round((sample * 32_768.0) + (sample == 0 || !_dithers ? 0 : _noise.Next()));
             _chunk[at] = Held(value, 32_767) << 16;
         }
         else if (IsWhole)

@@ -1,3 +1,5 @@
+using Kinetra.Core.Rigs;
+
 namespace Kinetra.Media.Tests;
 
 public class TakeFileTests : InFolder
@@ -57,6 +59,93 @@ public class TakeFileTests : InFolder
     public void A_folder_that_is_not_there_is_said_so()
     {
         Should.Throw<IOException>(() => new TakeFileWriter(At("no/such/a.wav"), 1, new("x", Start))).Message.ShouldContain("no/such");
+    }
+
+    [Fact]
+    public void Each_channel_of_one_file_of_many_has_its_sound_and_is_called_by_its_name()
+    {
+        string[] names = ["Host & mic", "Game – left", "Game – right", .. Enumerable.Range(4, 29).Select(n => $"Track {n}")];
+        var planes = names.Select((_, c) => Enumerable.Range(0, 10_000).Select(n => ((c * 10_000) + n) / 8_388_608f).ToArray()).ToArray();
+        using (var writer = new TakeFileWriter(At("all.wav"), names.Length, new("A take", Start, [.. names])))
+        {
+            writer.Write(planes, 10_000);
+        }
+
+        var decoded = Ffmpeg.Decode(At("all.wav"));
+        decoded.Length.ShouldBe(names.Length * 10_000);
+        for (var c = 0; c < names.Length; c++)
+        {
+            decoded.Where((_, i) => i % names.Length == c).Select(x => (int)Math.Round(x * 8_388_608)).ShouldBe(Enumerable.Range(c * 10_000, 10_000));
+        }
+
+        var chunks = ChunksOf(At("all.wav"));
+        var xml = System.Xml.Linq.XDocument.Parse(System.Text.Encoding.UTF8.GetString(chunks.Single(k => k.Id == "iXML").Data));
+        xml.Descendants("TRACK_COUNT").Single().Value.ShouldBe("32");
+        xml.Descendants("TRACK").Select(t => t.Element("NAME")!.Value).ShouldBe(names);
+        xml.Descendants("TRACK").Select(t => t.Element("INTERLEAVE_INDEX")!.Value).ShouldBe(Enumerable.Range(1, 32).Select(n => n.ToString(System.Globalization.CultureInfo.InvariantCulture)));
+    }
+
+    [Fact]
+    public void Samples_of_16_bits_that_are_not_dithered_stay_as_they_are()
+    {
+        int[] steps = [0, 1, -1, 32_767, -32_768, 123, -4_001];
+        using (var writer = new TakeFileWriter(At("a.wav"), 1, new("x", Start), TakeForm.Wav16, dithers: false))
+        {
+            writer.Write([.. steps.Select(s => s / 32_768f)], default);
+        }
+
+        Ffmpeg.Decode(At("a.wav")).Select(x => x * 32_768).ShouldBe(steps.Select(s => (double)s));
+    }
+
+    [Fact]
+    public void Marks_in_a_file_are_read_by_another_program_and_its_sound_stays_to_the_bit()
+    {
+        var samples = Enumerable.Range(0, 48_001).Select(n => n / 8_388_608f).ToArray();
+        using (var writer = new TakeFileWriter(At("a.wav"), 1, new("x", Start)))
+        {
+            writer.Write(samples, default);
+        }
+
+        var before = Ffmpeg.Decode(At("a.wav"));
+        WavMarks.Append(At("a.wav"), [new(0, "Opening"), new(24_000, "Die Überraschung"), new(48_000, "odd")]).ShouldBeTrue();
+        Ffmpeg.Decode(At("a.wav")).ShouldBe(before);
+
+        // The size in the header is what is there, and the chunks follow each other to its end.
+        var bytes = File.ReadAllBytes(At("a.wav"));
+        BitConverter.ToUInt32(bytes, 4).ShouldBe((uint)(bytes.Length - 8));
+        var chunks = ChunksOf(At("a.wav"));
+        var cue = chunks.Single(c => c.Id == "cue ").Data;
+        BitConverter.ToInt32(cue, 0).ShouldBe(3);
+        Enumerable.Range(0, 3).Select(n => BitConverter.ToUInt32(cue, 4 + (24 * n) + 20)).ShouldBe([0u, 24_000u, 48_000u]);
+        var list = chunks.Last(c => c.Id == "LIST").Data;
+        System.Text.Encoding.ASCII.GetString(list, 0, 4).ShouldBe("adtl");
+        var labels = ChunksOf(list.AsSpan(4));
+        labels.Select(l => (l.Id, BitConverter.ToInt32(l.Data), System.Text.Encoding.UTF8.GetString(l.Data, 4, l.Data.Length - 4))).ShouldBe(
+            [("labl", 1, "Opening\0"), ("labl", 2, "Die Überraschung\0"), ("labl", 3, "odd\0")]);
+    }
+
+    [Fact]
+    public void What_is_no_WAV_file_gets_no_marks_and_stays_as_it_is()
+    {
+        File.WriteAllText(At("letter.wav"), "Dear harbour master, this is a letter.");
+        WavMarks.Append(At("letter.wav"), [new(1, "x")]).ShouldBeFalse();
+        File.ReadAllText(At("letter.wav")).ShouldBe("Dear harbour master, this is a letter.");
+    }
+
+    // What ffmpeg shows of a file is not all that is in it: its chunks, one behind the other.
+    private static List<(string Id, byte[] Data)> ChunksOf(string path) => ChunksOf(File.ReadAllBytes(path).AsSpan(12));
+
+    private static List<(string Id, byte[] Data)> ChunksOf(ReadOnlySpan<byte> all)
+    {
+        var chunks = new List<(string, byte[])>();
+        while (!all.IsEmpty)
+        {
+            var size = (int)BitConverter.ToUInt32(all[4..8]);
+            chunks.Add((System.Text.Encoding.ASCII.GetString(all[..4]), all.Slice(8, size).ToArray()));
+            all = all[Math.Min(all.Length, 8 + size + (size % 2))..];
+        }
+
+        return chunks;
     }
 
     private void Write(string name, float[] left, float[] right)

@@ -146,7 +146,7 @@ public sealed class JobRunnerTests : IDisposable
             return new("one file", File: path, FileName: "nice.zip");
         }).Id;
         await UntilAsync(() => _jobs.Find(id)!.State == JobState.Done);
-        _jobs.FileOf(id).ShouldBe((path, "nice.zip"));
+        _jobs.FileOf(id).ShouldBe((path, "nice.zip", "application/zip"));
     }
 
     private async Task UntilAsync(Func<bool> holds)

@@ -26,7 +26,8 @@ public static class EditList
         Line(text, "");
 
         // What lasts less than a frame of picture could not be in it at all.
-        var length = Math.Max(take.Frames, Signal.AudioFormat.SampleRate / rate);
+        var length = Math.Max(1, take.Frames * rate / Signal.AudioFormat.SampleRate);
+        var from = take.From * rate / Signal.AudioFormat.SampleRate;
         var (first, number) = (0, 0);
         var left = new List<TimeLineTrack>();
         foreach (var track in take.Tracks)
@@ -41,7 +42,7 @@ public static class EditList
             first += track.Channels;
             Line(text, string.Create(
                 CultureInfo.InvariantCulture,
-                $"{++number:000}  AX       {field,-5} C        {TimeLine.TimeCode(0, rate)} {TimeLine.TimeCode(length, rate)} {TimeLine.TimeCode(0, rate, FirstHour)} {TimeLine.TimeCode(length, rate, FirstHour)}"));
+                $"{++number:000}  AX       {field,-5} C        {TimeLine.OfPictures(from, rate)} {TimeLine.OfPictures(from + length, rate)} {TimeLine.OfPictures(0, rate, FirstHour)} {TimeLine.OfPictures(length, rate, FirstHour)}"));
             if (more is not null)
             {
                 Line(text, more);

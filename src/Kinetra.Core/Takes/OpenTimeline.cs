@@ -5,7 +5,7 @@ using Kinetra.Core.Signal;
 namespace Kinetra.Core.Takes;
 
 /// <summary>
-/// A take's time line as OpenTimelineIO writes it, JSON: each file on a track of its own from its first frame to its last, in frames at 48 kHz, and the marks
+/// A take's time line as OpenTimelineIO writes it, JSON: what is kept of each file on a track of its own, in frames at 48 kHz, and the marks
 /// on the whole. Files are named by where they lie beside the document.
 /// </summary>
 public static class OpenTimeline
@@ -18,7 +18,7 @@ public static class OpenTimeline
         ArgumentNullException.ThrowIfNull(take);
         var stack = Item("Stack.1", "tracks");
         stack["markers"] = new JsonArray([.. take.Marks.Select((m, place) => (JsonNode)MarkerOf(m, place))]);
-        stack["children"] = new JsonArray([.. take.Tracks.Select(t => (JsonNode)TrackOf(t, take.Frames))]);
+        stack["children"] = new JsonArray([.. take.Tracks.Select(t => (JsonNode)TrackOf(t, take))]);
         var document = new JsonObject
         {
             ["OTIO_SCHEMA"] = "Timeline.1",
@@ -30,10 +30,10 @@ public static class OpenTimeline
         return document.ToJsonString(Options);
     }
 
-    private static JsonObject TrackOf(TimeLineTrack track, long frames)
+    private static JsonObject TrackOf(TimeLineTrack track, TimeLine take)
     {
         var clip = Item("Clip.2", track.Name);
-        clip["source_range"] = Range(0, frames);
+        clip["source_range"] = Range(take.From, take.Frames);
         clip["media_references"] = new JsonObject
         {
             ["DEFAULT_MEDIA"] = new JsonObject
@@ -41,7 +41,7 @@ public static class OpenTimeline
                 ["OTIO_SCHEMA"] = "ExternalReference.1",
                 ["metadata"] = new JsonObject(),
                 ["name"] = track.FileName,
-                ["available_range"] = Range(0, frames),
+                ["available_range"] = Range(0, take.FileFrames ?? take.Frames),
                 ["available_image_bounds"] = null,
                 ["target_url"] = Uri.EscapeDataString(track.FileName),
             },

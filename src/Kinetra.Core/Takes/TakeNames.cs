@@ -13,6 +13,16 @@ public static class TakeNames
         return safe.Length == 0 ? "track" : safe;
     }
 
+    /// <summary>The media type of a take's file, by its ending.</summary>
+    public static string TypeOf(string fileName) => Path.GetExtension(fileName) switch
+    {
+        ".flac" => "audio/flac",
+        ".mp3" => "audio/mpeg",
+        ".opus" => "audio/ogg",
+        ".zip" => "application/zip",
+        _ => "audio/wav",
+    };
+
     /// <summary>The ending of a file's name, with its point.</summary>
     public static string EndingOf(TakeForm form) => form switch
     {

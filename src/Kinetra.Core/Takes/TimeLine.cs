@@ -5,10 +5,12 @@ namespace Kinetra.Core.Takes;
 
 /// <summary>A take as an editing program needs it: its files side by side from one zero, and its marks.</summary>
 /// <param name="Name">What it is called.</param>
-/// <param name="Frames">Its length at 48 kHz, 0 or more.</param>
+/// <param name="Frames">How much of it is kept, frames at 48 kHz, 0 or more.</param>
 /// <param name="Tracks">Its files, in order.</param>
-/// <param name="Marks">Its marks, in order of time.</param>
-public sealed record TimeLine(string Name, long Frames, ImmutableArray<TimeLineTrack> Tracks, ImmutableArray<TimeLineMark> Marks)
+/// <param name="Marks">Its marks, in order of time, from where what is kept begins.</param>
+/// <param name="From">Where in its files what is kept begins, frames.</param>
+/// <param name="FileFrames">How long its files are; null: as what is kept.</param>
+public sealed record TimeLine(string Name, long Frames, ImmutableArray<TimeLineTrack> Tracks, ImmutableArray<TimeLineMark> Marks, long From = 0, long? FileFrames = null)
 {
     /// <summary>Frames of picture a second that time codes can count, none dropped.</summary>
     public static readonly ImmutableArray<int> Rates = [24, 25, 30];
@@ -19,7 +21,12 @@ public sealed record TimeLine(string Name, long Frames, ImmutableArray<TimeLineT
     /// <param name="firstHour">The hour that the beginning is at.</param>
     public static string TimeCode(long frame, int rate, int firstHour = 0)
     {
-        var pictures = frame * rate / AudioFormat.SampleRate;
+        return OfPictures(frame * rate / AudioFormat.SampleRate, rate, firstHour);
+    }
+
+    /// <summary>The time code of so many whole frames of picture.</summary>
+    internal static string OfPictures(long pictures, int rate, int firstHour = 0)
+    {
         var seconds = pictures / rate;
         return FormattableString.Invariant($"{(firstHour + (seconds / 3600)) % 24:00}:{seconds / 60 % 60:00}:{seconds % 60:00}:{pictures % rate:00}");
     }

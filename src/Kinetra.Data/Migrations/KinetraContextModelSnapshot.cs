@@ -349,6 +349,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<DateTimeOffset?>("DeletedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("deleted_at");
+
                     b.Property<string>("EndedBecause")
                         .HasColumnType("text")
                         .HasColumnName("ended_because");
@@ -356,6 +360,10 @@ namespace Kinetra.Data.Migrations
                     b.Property<long>("Frames")
                         .HasColumnType("bigint")
                         .HasColumnName("frames");
+
+                    b.Property<long>("From")
+                        .HasColumnType("bigint")
+                        .HasColumnName("from");
 
                     b.Property<string>("Marks")
                         .IsRequired()
@@ -370,6 +378,14 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("character varying(60)")
                         .HasColumnName("name");
 
+                    b.Property<string>("Notes")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(4000)
+                        .HasColumnType("character varying(4000)")
+                        .HasDefaultValue("")
+                        .HasColumnName("notes");
+
                     b.Property<Guid>("ShowId")
                         .HasColumnType("uuid")
                         .HasColumnName("show_id");
@@ -383,6 +399,10 @@ namespace Kinetra.Data.Migrations
                         .HasMaxLength(20)
                         .HasColumnType("character varying(20)")
                         .HasColumnName("state");
+
+                    b.Property<long?>("To")
+                        .HasColumnType("bigint")
+                        .HasColumnName("to");
 
                     b.Property<string>("Verdict")
                         .HasColumnType("jsonb")

@@ -48,6 +48,24 @@ public sealed class TakeRow
         set => field = [.. value?.OfType<TakeMark>() ?? []];
     } = [];
 
+    /// <summary>What a person has noted of it, at most 4 000 characters; may be empty.</summary>
+    public string Notes
+    {
+        get;
+
+        // A note that somebody has changed may say that there is none.
+        set => field = value ?? "";
+    } = "";
+
+    /// <summary>The first frame that is kept; the files stay whole.</summary>
+    public long From { get; set; }
+
+    /// <summary>The frame behind the last one that is kept; null: its end.</summary>
+    public long? To { get; set; }
+
+    /// <summary>When it was deleted, and can be brought back since; null: it was not.</summary>
+    public DateTimeOffset? DeletedAt { get; set; }
+
     /// <summary>What was found out when its files were read last; null: they were not.</summary>
     public TakeVerdict? Verdict { get; set; }
 

@@ -30,7 +30,7 @@ public enum JobState
 
 /// <summary>A job as the API gives it.</summary>
 /// <param name="Id">Its identity.</param>
-/// <param name="Kind">Its sort: decode, check or export.</param>
+/// <param name="Kind">Its sort: decode, check, export or sound.</param>
 /// <param name="Of">What is worked on, in words.</param>
 /// <param name="Subject">The identity of what is worked on, or null where it has none yet.</param>
 /// <param name="State">How it stands.</param>
@@ -49,7 +49,8 @@ public sealed record Job(Guid Id, string Kind, string Of, string? Subject, JobSt
 /// <param name="IsGood">False: something was found to be wrong.</param>
 /// <param name="File">A file that it made, or null; deleted with the job.</param>
 /// <param name="FileName">What that is called when it is downloaded.</param>
-public sealed record JobOutcome(string Words, bool IsGood = true, string? File = null, string? FileName = null);
+/// <param name="FileType">Its media type.</param>
+public sealed record JobOutcome(string Words, bool IsGood = true, string? File = null, string? FileName = null, string FileType = "application/zip");
 
 /// <summary>Hears of jobs.</summary>
 public interface IJobAudience

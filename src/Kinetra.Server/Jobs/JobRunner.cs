@@ -94,9 +94,9 @@ public sealed partial class JobRunner(IJobAudience audience, TimeProvider time, 
     /// <summary>A job, or null.</summary>
     public Job? Find(Guid id) => EntryOf(id)?.Job;
 
-    /// <summary>The file that a job made, and what it is called; null where there is none.</summary>
-    public (string Path, string Name)? FileOf(Guid id) =>
-        EntryOf(id)?.Outcome is { File: { } path, FileName: { } name } && File.Exists(path) ? (path, name) : null;
+    /// <summary>The file that a job made, what it is called, and its media type; null where there is none.</summary>
+    public (string Path, string Name, string Type)? FileOf(Guid id) =>
+        EntryOf(id)?.Outcome is { File: { } path, FileName: { } name, FileType: var type } && File.Exists(path) ? (path, name, type) : null;
 
     /// <summary>Stops a job that waits or is being done.</summary>
     /// <returns>False where there is no such one.</returns>

@@ -39,6 +39,7 @@ public sealed partial class Startup(
     Openings openings,
     Playing playing,
     Features.Takes.TakeRecorder recorder,
+    Features.Takes.TakeChanges takes,
     PrivateFolder folder,
     Features.Sounds.SoundLibrary sounds,
     Features.Bench.Loops loops,
@@ -102,6 +103,7 @@ public sealed partial class Startup(
 
             folder.Ensure();
             await recorder.RecoverAsync(stoppingToken);
+            await takes.ForgetOldAsync(stoppingToken);
             if (options.FirstShowsFolder is null && !await shows.IsSeededAsync(stoppingToken))
             {
                 foreach (var made in DemoPads.Sounds)

@@ -13,13 +13,16 @@ public partial class TimeLineTests
 
     private static readonly Gen<TimeLine> Takes =
         from frames in Gen.Long[0, 48_000L * 3600 * 10]
+        from cut in Gen.Frequency((1, Gen.Const(0L)), (1, Gen.Long[0, 48_000L * 3600]))
         from tracks in Gen.Select(Words, Gen.Int[1, 2]).Array[1, 16]
         from marks in Gen.Select(Gen.Double[0, 1], Words, Gen.Bool).Array[0, 8]
         select new TimeLine(
             "A take",
             frames,
             [.. tracks.Select((t, n) => new TimeLineTrack(t.Item1, $"{n + 1:00} {t.Item1}.wav", t.Item2))],
-            [.. marks.Select(m => new TimeLineMark((long)(m.Item1 * frames), m.Item2, m.Item3)).OrderBy(m => m.Frame)]);
+            [.. marks.Select(m => new TimeLineMark((long)(m.Item1 * frames), m.Item2, m.Item3)).OrderBy(m => m.Frame)],
+            cut,
+            frames + cut + 48_000);
 
     [Fact]
     public void An_edit_list_has_each_track_that_there_is_room_for_on_channels_of_its_own_as_long_as_the_take_and_names_the_others() =>
@@ -49,9 +52,9 @@ public partial class TimeLineTests
                 channels.Count.ShouldBe(track.Channels);
                 files++;
                 var (from, to, begin, end) = (At(found, "from", rate), At(found, "to", rate), At(found, "begin", rate), At(found, "end", rate));
-                (from, begin).ShouldBe((0, 3600 * rate));
+                (from, begin).ShouldBe(((long)Math.Floor(take.From / 48_000.0 * rate), 3600 * rate));
                 (end - begin).ShouldBe(to - from);
-                Math.Abs(((double)to / rate) - Math.Max(take.Frames / 48_000.0, 1.0 / rate)).ShouldBeLessThan(1.0 / rate);
+                Math.Abs(((double)(to - from) / rate) - Math.Max(take.Frames / 48_000.0, 1.0 / rate)).ShouldBeLessThan(1.0 / rate);
             }
 
             (files + lines.Count(l => l.StartsWith("* NOT IN", StringComparison.Ordinal))).ShouldBe(take.Tracks.Length);
@@ -95,7 +98,7 @@ public partial class TimeLineTests
         });
 
     [Fact]
-    public void A_time_line_has_every_file_whole_from_one_zero_and_every_mark_at_its_frame() =>
+    public void A_time_line_has_what_is_kept_of_every_file_from_one_zero_and_every_mark_at_its_frame() =>
         Takes.Sample(take =>
         {
             using var document = JsonDocument.Parse(OpenTimeline.Of(take));
@@ -105,9 +108,10 @@ public partial class TimeLineTests
                 track.GetProperty("kind").GetString().ShouldBe("Audio");
                 var clip = track.GetProperty("children").EnumerateArray().Single();
                 var range = clip.GetProperty("source_range");
-                Value(range, "start_time").ShouldBe(0);
+                Value(range, "start_time").ShouldBe(take.From);
                 Value(range, "duration").ShouldBe(take.Frames);
                 var media = clip.GetProperty("media_references").GetProperty(clip.GetProperty("active_media_reference_key").GetString()!);
+                Value(media.GetProperty("available_range"), "duration").ShouldBe(take.FileFrames!.Value);
                 Uri.UnescapeDataString(media.GetProperty("target_url").GetString()!).ShouldBe(file.FileName);
             }
 

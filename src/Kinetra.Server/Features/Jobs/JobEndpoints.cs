@@ -23,7 +23,7 @@ sealed class JobEndpoints : IFeature
         : Problems.NotFound("job", "There is no such job.", "a job of /api/jobs");
 
     private static Results<PhysicalFileHttpResult, ProblemHttpResult> Download(Guid job, JobRunner jobs) =>
-        jobs.FileOf(job) is var (path, name)
-            ? TypedResults.PhysicalFile(path, "application/zip", name, enableRangeProcessing: true)
+        jobs.FileOf(job) is var (path, name, type)
+            ? TypedResults.PhysicalFile(path, type, name, enableRangeProcessing: true)
             : Problems.NotFound("job", "This job has no file, or no longer.", "a job of /api/jobs that made one");
 }

@@ -27,8 +27,12 @@ namespace Kinetra.Server.Features.Takes;
 /// <param name="Verdict">What was found out when its files were read last; null: they were not yet.</param>
 /// <param name="Folder">Where its files lie on this computer.</param>
 /// <param name="IsPaused">True: it is being recorded, and paused.</param>
+/// <param name="Notes">What a person has noted of it; may be empty.</param>
+/// <param name="From">Where what is kept of it begins, seconds; its files stay whole.</param>
+/// <param name="To">Where that ends; null: with the take.</param>
+/// <param name="DeletedAt">When it was deleted; null: it was not.</param>
 public sealed record TakeDocument(
-    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks, IReadOnlyList<MarkDocument> Marks, VerdictDocument? Verdict, string Folder, bool IsPaused)
+    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks, IReadOnlyList<MarkDocument> Marks, VerdictDocument? Verdict, string Folder, bool IsPaused, string Notes, double From, double? To, DateTimeOffset? DeletedAt)
 {
     /// <summary>The document of a stored take.</summary>
     public static TakeDocument Of(TakeRow take, TakeRecorder recorder)
@@ -45,7 +49,11 @@ public sealed record TakeDocument(
             [.. take.Marks.Select(MarkDocument.Of)],
             VerdictDocument.Of(take.Verdict),
             recorder.FolderOf(take.Id),
-            take.Id == recorder.Current && recorder.IsPaused);
+            take.Id == recorder.Current && recorder.IsPaused,
+            take.Notes,
+            (double)take.From / AudioFormat.SampleRate,
+            (double?)take.To / AudioFormat.SampleRate,
+            take.DeletedAt);
     }
 
     private static string OfWhat(TrackRow track) => track.IsMix ? "mix" : Core.Signal.Point.Parse(track.Point) switch
@@ -149,7 +157,7 @@ sealed class TakeEndpoints : IFeature
 
     public void MapTo(IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/takes", async (TakeStore store, TakeRecorder recorder, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(t => WithMarks(t, recorder)))
+        routes.MapGet("/takes", async (TakeStore store, TakeRecorder recorder, CancellationToken cancel) => (await store.AllAsync(cancel)).Where(t => t.DeletedAt is null).Select(t => WithMarks(t, recorder)))
             .WithName("getTakes").WithSummary("All takes, newest first.");
         routes.MapGet("/takes/damaged", (TakeRecorder recorder) => recorder.Damaged)
             .WithName("getDamagedTakes").WithSummary("What lay among the takes at the start and cannot be listed, and why.");
@@ -165,9 +173,9 @@ sealed class TakeEndpoints : IFeature
         routes.MapGet("/takes/{take:guid}/tracks/{track:guid}/sound", SoundAsync).Produces<byte[]>(StatusCodes.Status200OK, "application/octet-stream")
             .WithName("getTrackSound").WithSummary("The sound of a track from a frame on, to be played: 32-bit floats, interleaved, at 48 kHz.");
         routes.MapPost("/takes/{take:guid}/check", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
-            BeginAsync(take, store, jobs, TakeFiles.Check, files.CheckAsync, cancel)).WithName("checkTake").WithSummary("Reads all tracks of a take to the end, beside the engine.");
+            TakeJobs.BeginAsync(take, store, jobs, TakeFiles.Check, files.CheckAsync, cancel)).WithName("checkTake").WithSummary("Reads all tracks of a take to the end, beside the engine.");
         routes.MapPost("/takes/{take:guid}/export", (Guid take, TakeStore store, TakeFiles files, JobRunner jobs, CancellationToken cancel) =>
-            BeginAsync(take, store, jobs, TakeFiles.Export, files.ExportAsync, cancel)).WithName("exportTake").WithSummary("Puts all tracks of a take into one ZIP file, beside the engine.");
+            TakeJobs.BeginAsync(take, store, jobs, TakeFiles.Export, files.ExportAsync, cancel)).WithName("exportTake").WithSummary("Puts all tracks of a take into one ZIP file, beside the engine.");
         routes.MapMethods("/takes/{take:guid}/tracks/{track:guid}/file", [HttpMethods.Head], DownloadAsync).ExcludeFromDescription();
     }
 
@@ -238,7 +246,7 @@ sealed class TakeEndpoints : IFeature
     {
         if (await store.FindAsync(take, cancel) is not { } row || row.Tracks.Find(t => t.Id == track) is not { } found)
         {
-            return Problems.NotFound("track", "There is no such track.", "a track of a take in /api/takes");
+            return Problems.NotFound("track", "There is no such track, or its take was deleted.", "a track of a take in /api/takes");
         }
 
         if (from < 0 || frames is < 1 or > MostFrames)
@@ -264,7 +272,7 @@ sealed class TakeEndpoints : IFeature
     {
         if (await store.FindAsync(take, cancel) is not { } row)
         {
-            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
+            return Problems.NotFound("take", "There is no such take, or it was deleted.", "a take of /api/takes");
         }
 
         var frames = row.Id == recorder.Current ? recorder.FramesSoFar(host.Engine.Frame) : row.Frames;
@@ -289,7 +297,7 @@ sealed class TakeEndpoints : IFeature
     {
         if (await store.FindAsync(take, cancel) is not { } row)
         {
-            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
+            return Problems.NotFound("take", "There is no such take, or it was deleted.", "a take of /api/takes");
         }
 
         if (!TimeLine.Rates.Contains(rate))
@@ -312,46 +320,14 @@ sealed class TakeEndpoints : IFeature
     {
         if (await store.FindAsync(take, cancel) is not { } row || row.Tracks.Find(t => t.Id == track) is not { } found)
         {
-            return Problems.NotFound("track", "There is no such track.", "a track of a take in /api/takes");
+            return Problems.NotFound("track", "There is no such track, or its take was deleted.", "a track of a take in /api/takes");
         }
 
         var path = recorder.PathOf(take, found);
         return File.Exists(path)
-            ? TypedResults.PhysicalFile(path, TypeOf(path), $"{TakeNames.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
+            ? TypedResults.PhysicalFile(path, TakeNames.TypeOf(path), $"{TakeNames.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
             : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");
     }
-
-    private static async Task<Results<Accepted<Job>, ProblemHttpResult>> BeginAsync(
-        Guid take, TakeStore store, JobRunner jobs, JobKind kind, Func<TakeRow, IProgress<double>, CancellationToken, Task<JobOutcome>> work, CancellationToken cancel)
-    {
-        if (await store.FindAsync(take, cancel) is not { } row)
-        {
-            return Problems.NotFound("take", "There is no such take.", "a take of /api/takes");
-        }
-
-        if (row.State == TakeState.Recording || row.Tracks.Count == 0)
-        {
-            return Problems.Conflict("take", row.Tracks.Count == 0 ? "It has no tracks." : "It is still being recorded.", "a take that has ended, with tracks");
-        }
-
-        try
-        {
-            var job = jobs.Start(kind, row.Name, row.Id.ToString(), (progress, stop) => work(row, progress, stop));
-            return TypedResults.Accepted($"/api/jobs/{job.Id}", job);
-        }
-        catch (TooManyJobsException e)
-        {
-            return Problems.Conflict("take", e.Message, $"at most {e.Kind.MostWaiting} that wait");
-        }
-    }
-
-    private static string TypeOf(string path) => Path.GetExtension(path) switch
-    {
-        ".flac" => "audio/flac",
-        ".mp3" => "audio/mpeg",
-        ".opus" => "audio/ogg",
-        _ => "audio/wav",
-    };
 
     // It grows while it is recorded, and is another one then.
     private static EntityTagHeaderValue TagOf(string path, Guid track) => new($"\"{track:n}-{new FileInfo(path).Length:x}\"");

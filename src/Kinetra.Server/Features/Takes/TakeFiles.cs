@@ -85,10 +85,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
         var files = Directory.GetFiles(Path.GetDirectoryName(recorder.PathOf(take.Id, take.Tracks[0]))!).Where(f => Path.GetFileName(f) != TakePrints.FileName).Order(StringComparer.Ordinal).ToList();
         var total = Math.Max(1, files.Sum(f => new FileInfo(f).Length));
         Directory.CreateDirectory(Folder);
-        if (new DriveInfo(Folder).AvailableFreeSpace < total + Reserve)
-        {
-            throw new IOException("There is not enough room.");
-        }
+        CheckRoom(Folder, total);
 
         var path = Path.Combine(Folder, $"{Guid.NewGuid():n}.zip");
         try
@@ -124,6 +121,16 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
         {
             File.Delete(path);
             throw;
+        }
+    }
+
+    /// <summary>Whether a folder's disk has so much room, bytes, and some more for what is being recorded beside it.</summary>
+    /// <exception cref="IOException">It has not.</exception>
+    public static void CheckRoom(string folder, long bytes)
+    {
+        if (new DriveInfo(folder).AvailableFreeSpace < bytes + Reserve)
+        {
+            throw new IOException("There is not enough room.");
         }
     }
 

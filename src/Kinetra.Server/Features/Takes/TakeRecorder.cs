@@ -447,6 +447,7 @@ public sealed partial class TakeRecorder(
             row.EndedBecause = because;
             row.Frames = running.Tracks.Select(t => t.Frames).DefaultIfEmpty(0).Max();
             await running.Noted;
+            MarkFiles(row);
             TakeNote.TryWrite(FolderOf(row.Id), row);
             await SaveAsync(row);
             audience.TakesChanged();
@@ -456,6 +457,23 @@ public sealed partial class TakeRecorder(
         finally
         {
             _changing.Release();
+        }
+    }
+
+    // The marks stand in the files too, for programs that show them there.
+    private void MarkFiles(TakeRow row)
+    {
+        var marks = TakeTimeLine.WavMarksOf(row, TakeParts.Kept(row.Frames, 0, null));
+        foreach (var path in row.Tracks.Select(t => PathOf(row.Id, t)).Where(p => marks.Count > 0 && Path.GetExtension(p) == ".wav"))
+        {
+            try
+            {
+                WavMarks.Append(path, marks);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                // A full disk: the file is as good without, and the marks are known beside it.
+            }
         }
     }
 

@@ -1,6 +1,7 @@
 using System.Text;
 using Kinetra.Core.Takes;
 using Kinetra.Data.Rows;
+using Kinetra.Media;
 
 namespace Kinetra.Server.Features.Takes;
 
@@ -26,9 +27,22 @@ static class TakeTimeLine
         ? ($"{form.Type}; charset=utf-8", Encoding.UTF8.GetBytes(form.Write(LineOf(take), rate)))
         : null;
 
-    private static TimeLine LineOf(TakeRow take) => new(
-        take.Name,
-        take.Frames,
-        [.. take.Tracks.Select(t => new TimeLineTrack(t.Name, t.FileName, t.Channels))],
-        [.. take.Marks.OrderBy(m => m.Frame).Select(m => new TimeLineMark(m.Frame, m.Words, m.ByProgram))]);
+    /// <summary>A take’s marks in order of time.</summary>
+    public static IEnumerable<TimeLineMark> MarksOf(TakeRow take) => take.Marks.OrderBy(m => m.Frame).Select(m => new TimeLineMark(m.Frame, m.Words, m.ByProgram));
+
+    /// <summary>The marks of a part of a take, as WAV files have them.</summary>
+    public static IReadOnlyList<WavMark> WavMarksOf(TakeRow take, TakePart part) =>
+        [.. MarksOf(take).Index().Where(m => m.Item.Frame >= part.Start && m.Item.Frame < part.End).Select(m => new WavMark(m.Item.Frame - part.Start, m.Item.Called(m.Index)))];
+
+    private static TimeLine LineOf(TakeRow take)
+    {
+        var kept = TakeParts.Kept(take.Frames, take.From, take.To);
+        return new(
+            take.Name,
+            kept.Frames,
+            [.. take.Tracks.Select(t => new TimeLineTrack(t.Name, t.FileName, t.Channels))],
+            [.. MarksOf(take).Where(m => m.Frame >= kept.Start && m.Frame <= kept.End).Select(m => m with { Frame = m.Frame - kept.Start })],
+            kept.Start,
+            take.Frames);
+    }
 }

@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 const fullScale = 1_000;
 
 /** The outline of a track: as high as it is loud, drawn by its root, so that what is 20 dB down is still to be seen. For the eye. */
-export function Outline({ peaks, silent }: { peaks: readonly number[]; silent: boolean }) {
+export function Outline({ peaks, silent, low }: { peaks: readonly number[]; silent: boolean; low?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -31,7 +31,7 @@ export function Outline({ peaks, silent }: { peaks: readonly number[]; silent: b
   }, [peaks]);
   return (
     <div aria-hidden="true">
-      <canvas ref={canvas} className={`h-9 w-full ${silent ? "text-line" : "text-strong"}`} />
+      <canvas ref={canvas} className={`${low ? "h-5" : "h-9"} block w-full ${silent ? "text-line" : "text-strong"}`} />
     </div>
   );
 }

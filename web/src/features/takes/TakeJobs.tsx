@@ -1,11 +1,12 @@
-import { Archive, Check, Download, FileOutput, ListChecks } from "lucide-react";
-import type { ReactNode } from "react";
+import { Archive, AudioWaveform, Check, Download, FileOutput, ListChecks } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import type { Job, Take } from "@/core/api/client";
 import { isOpen, progressOf, useJobs, useStopJob } from "@/core/realtime/jobs";
 import { saveFrom } from "@/shared/look/save";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Progress } from "@/shared/ui/Progress";
+import { ExportDialog } from "./ExportDialog";
 import { jobFileUrl, timeLineUrl, useTakeJob } from "./takes";
 
 /** What can be done with a whole take, how far that is, and what it came to. */
@@ -13,7 +14,9 @@ export function TakeJobs({ take, children }: { take: Take; children?: ReactNode 
   const jobs = useJobs().filter((j) => j.subject === take.id);
   const check = jobs.find((j) => j.kind === "check");
   const pack = jobs.find((j) => j.kind === "export");
+  const sound = jobs.find((j) => j.kind === "sound");
   const begin = useTakeJob(take.id);
+  const [asks, setAsks] = useState(false);
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1.5 text-[13px]">
       {children}
@@ -37,7 +40,19 @@ export function TakeJobs({ take, children }: { take: Take; children?: ReactNode 
       >
         All in one ZIP
       </Button>
+      <Button
+        small
+        className="h-7"
+        icon={<AudioWaveform size={14} />}
+        aria-label={`Sound files of ${take.name}`}
+        disabled={sound && isOpen(sound)}
+        onClick={() => setAsks(true)}
+      >
+        Sound files
+      </Button>
       <ForEditing take={take} />
+      {asks && <ExportDialog take={take} onClose={() => setAsks(false)} />}
+      {sound && <TakeJob job={sound} what={`Making sound files of ${take.name}`} />}
       {pack && <TakeJob job={pack} what={`Packing ${take.name}`} />}
       {check && !(check.state === "Done" && take.verdict) && <TakeJob job={check} what={`Checking ${take.name}`} />}
     </div>
@@ -111,7 +126,7 @@ function TakeJob({ job, what }: { job: Job; what: string }) {
         download
         className="inline-flex items-center gap-1 rounded px-1.5 py-0.5 underline hover:bg-raised"
       >
-        <Download size={14} aria-hidden="true" /> Download the ZIP
+        <Download size={14} aria-hidden="true" /> {job.kind === "sound" ? "Download what was made" : "Download the ZIP"}
         <span className="text-quiet">{job.words}</span>
       </a>
     );

@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Pause, Play, Volume2, VolumeX, ZoomIn, ZoomOut } from "lucide-react";
+import { ArrowLeftToLine, ArrowRightToLine, Pause, Play, Volume2, VolumeX, ZoomIn, ZoomOut } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { answer, api, type Take } from "@/core/api/client";
 import { decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
 import { ValueField } from "@/shared/ui/ValueField";
 import { Outline } from "./Outline";
+import { useChangeTake, useSayIfDeleted } from "./takeChanges";
 import { heard, markFrom, type Sight, ticks, whole, withIn, zoomed } from "./timeLine";
 import { usePlayer } from "./usePlayer";
 
@@ -27,6 +28,12 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
   useEffect(() => {
     if (playsAtOnce) player.toggle();
   }, []);
+  const { mutate: change } = useChangeTake(take.id);
+  const [from, to] = [take.from, take.to ?? take.seconds];
+  const isTrimmed = from > 0 || take.to !== null;
+  useSayIfDeleted(take, player.playing);
+  const { keep } = player;
+  useEffect(() => keep(from, to), [keep, from, to]);
   const [sight, setSight] = useState<Sight>(() => whole(take.seconds));
   const [alone, setAlone] = useState<ReadonlySet<string>>(new Set());
   const [silent, setSilent] = useState<ReadonlySet<string>>(new Set());
@@ -77,6 +84,9 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
     setSight((s) => withIn(s, Math.min(take.seconds, Math.max(0, to)), take.seconds));
   };
   const zoom = (factor: number, about = position()) => setSight((s) => zoomed(s, factor, about, take.seconds));
+  // As whole samples: what is refused says why.
+  const beginHere = () => change({ from: position() });
+  const endHere = () => change({ to: position() });
   const keys: Record<string, (leap: boolean) => void> = {
     " ": player.toggle,
     ArrowLeft: (leap) => go(position() - (leap ? leapSeconds : stepSeconds)),
@@ -85,6 +95,8 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
     End: () => go(take.seconds),
     PageUp: () => go(markFrom(take.marks, position(), -1)),
     PageDown: () => go(markFrom(take.marks, position(), 1)),
+    b: () => beginHere(),
+    e: () => endHere(),
     "+": () => zoom(2),
     "-": () => zoom(0.5),
   };
@@ -115,9 +127,20 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
           icon={<ZoomOut size={14} />}
           onClick={() => zoom(0.5)}
         />
+        <Button small className="h-7" icon={<ArrowRightToLine size={14} />} onClick={beginHere}>
+          Begins here
+        </Button>
+        <Button small className="h-7" icon={<ArrowLeftToLine size={14} />} onClick={endHere}>
+          Ends here
+        </Button>
+        {isTrimmed && (
+          <Button small className="h-7" onClick={() => change({ from: 0, to: take.seconds })}>
+            Keep all of it
+          </Button>
+        )}
         <span className="text-xs text-quiet">
-          Space plays, arrows go 1 s (Shift: 10 s), Page Up and Page Down to marks, + and − zoom. Only this window hears
-          it.
+          Space plays, arrows go 1 s (Shift: 10 s), Page Up and Page Down to marks, + and − zoom, B and E set where it
+          begins and ends; its files stay whole. Only this window hears it.
         </span>
       </div>
       <div className="mt-2 grid grid-cols-[15rem_minmax(0,1fr)] gap-x-3">
@@ -211,6 +234,9 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
               </div>
               <div className="relative border-line border-b py-0.5">
                 <Outline peaks={outlines?.tracks[i]?.peaks ?? []} silent={isSilent} />
+                {i === 0 && isTrimmed && (
+                  <Cut sight={sight} from={from} to={to} seconds={take.seconds} rows={take.tracks.length} />
+                )}
                 {i === 0 && (
                   <div
                     ref={line}
@@ -226,4 +252,36 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
       </div>
     </section>
   );
+}
+
+/** What is left out at both ends, veiled over all tracks. */
+function Cut({
+  sight,
+  from,
+  to,
+  seconds,
+  rows,
+}: {
+  sight: Sight;
+  from: number;
+  to: number;
+  seconds: number;
+  rows: number;
+}) {
+  const place = (time: number) => Math.min(1, Math.max(0, (time - sight.from) / (sight.to - sight.from))) * 100;
+  return [
+    [0, from],
+    [to, seconds],
+  ].map(([begin = 0, end = 0]) => (
+    <div
+      key={begin}
+      aria-hidden="true"
+      className="pointer-events-none absolute top-0 z-[5] bg-surface/80"
+      style={{
+        left: `${place(begin)}%`,
+        width: `${place(end) - place(begin)}%`,
+        height: `calc(${rows} * 100%)`,
+      }}
+    />
+  ));
 }

@@ -1,15 +1,30 @@
-import { AudioLines, Circle, CircleAlert, CircleCheck, Copy, Download, FlaskConical, Info } from "lucide-react";
+import {
+  AudioLines,
+  Circle,
+  CircleAlert,
+  CircleCheck,
+  Copy,
+  Download,
+  Ellipsis,
+  FlaskConical,
+  Info,
+} from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Take, Track, TrackRemark } from "@/core/api/client";
 import { tellWrong } from "@/core/notices/notices";
 import { stop, useRoving } from "@/shared/focus/roving";
+import { RenameField } from "@/shared/forms/RenameField";
 import { decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Menu } from "@/shared/ui/Menu";
 import { Failed, faultOf, Loading, State } from "@/shared/ui/State";
+import { DeletedTakes } from "./DeletedTakes";
 import { Now } from "./Now";
 import { PlanSection } from "./PlanSection";
 import { TakeJobs } from "./TakeJobs";
+import { TakeNotes } from "./TakeNotes";
 import { TakeView } from "./TakeView";
+import { useChangeTake, useDeleteTake } from "./takeChanges";
 import { testSeconds, trackUrl, useDamagedTakes, useRecord, useTakes, useTestTake } from "./takes";
 
 /** What the next take will have, and what was recorded: each take with its verdict and its tracks. */
@@ -24,6 +39,7 @@ export function Takes() {
       <div className="mt-5 grow">
         <TakeList test={test} />
       </div>
+      <DeletedTakes />
     </div>
   );
 }
@@ -102,19 +118,43 @@ function fileWords(form: string): string {
 
 const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "medium" });
 
+/** How long a take is, and how much of it is kept. */
+function lengthWords({ seconds, from, to }: Take): string {
+  return from > 0 || to !== null
+    ? `${duration((to ?? seconds) - from)} kept of ${duration(seconds)}`
+    : duration(seconds);
+}
+
 function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
   const isOver = take.state !== "Recording";
   const [open, setOpen] = useState(isTest);
+  const [edited, setEdited] = useState(false);
+  const { mutate: change } = useChangeTake(take.id);
+  const remove = useDeleteTake();
   useEffect(() => {
     if (isTest) setOpen(true);
   }, [isTest]);
   return (
     <li className="rounded-lg border border-line bg-surface p-3">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <h2 className="font-semibold">{take.name}</h2>
+        {edited ? (
+          <div className="w-72">
+            <RenameField
+              label={`Name of the take ${take.name}`}
+              name={take.name}
+              focusKey={`take/${take.id}`}
+              onDone={(name) => {
+                setEdited(false);
+                if (name !== null) change({ name });
+              }}
+            />
+          </div>
+        ) : (
+          <h2 className="min-w-0 break-words font-semibold">{take.name}</h2>
+        )}
         <span className="text-[13px] text-quiet">
           {when.format(new Date(take.startedAt))} ·{" "}
-          {isOver ? duration(take.seconds) : isTest ? `a test of ${testSeconds} s` : "being recorded"}
+          {isOver ? lengthWords(take) : isTest ? `a test of ${testSeconds} s` : "being recorded"}
         </span>
         {!isOver && (
           <span className="inline-flex items-center gap-1.5 text-[13px] text-lamp-ink">
@@ -124,9 +164,34 @@ function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
         {take.state === "Interrupted" && (
           <span className="text-[13px] text-wrong">Interrupted. {take.endedBecause}</span>
         )}
+        {isOver && !edited && (
+          <span className="ml-auto">
+            <Menu
+              trigger={
+                <Button
+                  square
+                  tone="quiet"
+                  className="h-7"
+                  data-focus={`take/${take.id}`}
+                  aria-label={`More about ${take.name}`}
+                  icon={<Ellipsis size={15} />}
+                />
+              }
+              items={[
+                { words: "Rename", onSelect: () => setEdited(true) },
+                {
+                  words: "Delete",
+                  hint: "It can be brought back for 30 days",
+                  onSelect: () => remove(take),
+                },
+              ]}
+            />
+          </span>
+        )}
       </div>
       {take.verdict && <TakeVerdict verdict={take.verdict} />}
       {!isOver && <Now take={take} />}
+      {isOver && <TakeNotes take={take} />}
       {take.marks.length > 0 && <Marks marks={take.marks} />}
       {isOver && take.tracks.length > 0 && (
         <TakeJobs take={take}>

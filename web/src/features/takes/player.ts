@@ -41,6 +41,7 @@ export class TakePlayer {
   readonly #sounding = new Set<AudioBufferSourceNode>();
   #run: Run | null = null;
   #rests = 0;
+  #kept: { from: number; to: number };
 
   constructor(
     readonly context: PlayingContext,
@@ -50,6 +51,7 @@ export class TakePlayer {
     /** It came to the end, or something went wrong. */
     readonly over: (error?: unknown) => void,
   ) {
+    this.#kept = { from: 0, to: seconds };
     for (const track of tracks) {
       const gain = context.createGain();
       gain.connect(context.destination);
@@ -75,10 +77,15 @@ export class TakePlayer {
     this.#gains.get(track)?.gain.setTargetAtTime(factor, this.context.currentTime, smooth / 3);
   }
 
+  /** What of it is kept, seconds: it ends there where it began before, and begins anew there. What is left out can be heard by going to it. */
+  keep(from: number, to: number) {
+    this.#kept = { from, to };
+  }
+
   /** Plays on from a place. */
   play(from = this.position) {
     this.pause();
-    const start = from >= this.seconds ? 0 : Math.max(0, from);
+    const start = from >= this.seconds ? this.#kept.from : Math.max(0, from);
     const run: Run = { stop: new AbortController(), begun: null, from: start };
     this.#run = run;
     void this.#feed(run).catch((error: unknown) => {
@@ -112,7 +119,7 @@ export class TakePlayer {
     const { sampleRate } = this.context;
     const frames = Math.round(pieceSeconds * sampleRate);
     const first = Math.round(run.from * sampleRate);
-    const last = Math.round(this.seconds * sampleRate);
+    const last = Math.round((run.from < this.#kept.to ? this.#kept.to : this.seconds) * sampleRate);
     for (let from = first; from < last; from += frames) {
       const pieces = await Promise.all(
         this.tracks.map((t) => this.fetch(t.id, from, Math.min(frames, last - from), run.stop.signal)),
@@ -131,7 +138,7 @@ export class TakePlayer {
     await this.#until(run, (run.begun ?? 0) + (last - first) / sampleRate);
     if (this.#run !== run) return;
     this.pause();
-    this.#rests = 0;
+    this.#rests = this.#kept.from;
     this.over();
   }
 

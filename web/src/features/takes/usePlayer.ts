@@ -10,8 +10,9 @@ export function usePlayer(take: Take) {
   const [playing, setPlaying] = useState(false);
   const player = useRef<TakePlayer | null>(null);
   const making = useRef<Promise<TakePlayer> | null>(null);
-  const rests = useRef(0);
+  const rests = useRef(take.from);
   const levels = useRef(new Map<string, number>());
+  const kept = useRef<[from: number, to: number]>([take.from, take.to ?? take.seconds]);
   const output = useOutputs((o) => o.chosen);
 
   // Another output has another clock.
@@ -46,6 +47,7 @@ export function usePlayer(take: Take) {
           },
         );
         for (const [track, factor] of levels.current) made.level(track, factor);
+        made.keep(...kept.current);
         made.seek(rests.current);
         graph.wake();
         player.current = made;
@@ -59,6 +61,10 @@ export function usePlayer(take: Take) {
       level: (track: string, factor: number) => {
         levels.current.set(track, factor);
         player.current?.level(track, factor);
+      },
+      keep: (from: number, to: number) => {
+        kept.current = [from, to];
+        player.current?.keep(from, to);
       },
       seek: (to: number) => {
         rests.current = Math.min(take.seconds, Math.max(0, to));

@@ -75,3 +75,22 @@ test("another value from elsewhere is shown, but not over what is being typed", 
   await userEvent.keyboard("{Escape}");
   await expect.element(input()).toHaveValue("7 dB");
 });
+
+test("Enter sends no form around it, least of all with what could not be read", async () => {
+  const sent = vi.fn();
+  await render(
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        sent();
+      }}
+    >
+      {field(0, () => {})}
+      <button type="submit">Send</button>
+    </form>,
+  );
+  await input().fill("99");
+  await userEvent.keyboard("{Enter}");
+  await expect.element(page.getByRole("alert")).toHaveTextContent("Allowed: −12 to 12 dB.");
+  expect(sent).not.toHaveBeenCalled();
+});

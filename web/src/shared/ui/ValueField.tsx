@@ -62,7 +62,11 @@ export function ValueField<T>(props: Props<T>) {
       onChange={(e) => setText(e.target.value)}
       onBlur={take}
       onKeyDown={(e) => {
-        if (e.key === "Enter") take();
+        if (e.key === "Enter") {
+          // It takes what was typed; a form around it is sent by its own button, and not with what could not be read.
+          e.preventDefault();
+          take();
+        }
         else if (e.key === "Escape" && (text !== null || wrong)) {
           // It takes back what was typed, and closes nothing.
           e.preventDefault();

@@ -1,0 +1,47 @@
+import { useEffect, useRef, useState } from "react";
+import type { Take } from "@/core/api/client";
+import { useChangeTake } from "./takeChanges";
+
+const longest = 4_000;
+
+/** What a person notes of a take. Going elsewhere keeps it, Escape leaves it as it was. */
+export function TakeNotes({ take }: { take: Take }) {
+  const { mutate } = useChangeTake(take.id);
+  const [text, setText] = useState<string | null>(null);
+
+  // Whoever goes to another screen has left the field too, and loses nothing.
+  const unsaved = useRef<string | null>(null);
+  unsaved.current = text !== null && text !== take.notes ? text : null;
+  const save = useRef(mutate);
+  save.current = mutate;
+  useEffect(
+    () => () => {
+      if (unsaved.current !== null) save.current({ notes: unsaved.current });
+    },
+    [],
+  );
+
+  const shown = text ?? take.notes;
+  return (
+    <textarea
+      aria-label={`Notes on ${take.name}`}
+      placeholder="Notes"
+      rows={Math.min(8, Math.max(1, shown.split("\n").length))}
+      maxLength={longest}
+      value={shown}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => {
+        if (unsaved.current !== null) mutate({ notes: unsaved.current });
+        unsaved.current = null;
+        setText(null);
+      }}
+      onKeyDown={(e) => {
+        if (e.key !== "Escape" || text === null) return;
+        e.preventDefault();
+        e.stopPropagation();
+        setText(null);
+      }}
+      className="mt-1 -ml-2 block w-full resize-none max-w-2xl rounded-md border border-transparent bg-transparent px-2 py-1 text-[13px] hover:border-line focus:border-line focus:bg-ground"
+    />
+  );
+}
