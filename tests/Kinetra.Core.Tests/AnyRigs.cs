@@ -201,7 +201,7 @@ static class AnyRigs
         {
             Streams = [.. streams.Select((s, i) => s with { Id = new($"a{i}"), Name = $"{s.Name} {i}" })],
             Tracks = [.. tracks.Select((t, i) => t with { Id = new($"t{i}"), Name = $"{t.Name} {i}", FileName = t.FileName is null ? null : $"{t.FileName} {i}" })],
-            Recording = new((TakeForm)form),
+            Recording = new((TakeForm)form, form * 3 % 10),
             Promises = [.. promises.Distinct().Select((p, i) => p with { Id = new($"p{i}") })],
             Accepted = [.. Enumerable.Range(0, accepted).Select(i => new Acceptance($"twice source/s{i} mix/m0", $"Serious: · comes twice, {i} ms apart."))],
         };

@@ -1,6 +1,8 @@
 using System.Net.Sockets;
 using System.Text;
 using System.Text.Json.Nodes;
+using Kinetra.Core.Editing;
+using Kinetra.Core.Rigs;
 using Kinetra.Media;
 
 namespace Kinetra.Server.Tests;
@@ -49,6 +51,72 @@ public sealed class AddressTests(RunningServer server) : IClassFixture<RunningSe
             differs.ShouldBeLessThan(ending is "wav" or "flac" ? -120 : -12, $"{ending}, channel {c}");
             Math.Abs(level).ShouldBeLessThan(0.1, $"{ending}, channel {c}");
         }
+    }
+
+    [Theory]
+    [InlineData("wav")]
+    [InlineData("ogg")]
+    public async Task What_an_address_gives_is_measured_and_rendered_by_the_command_line_as_another_program_measures_it(string ending)
+    {
+        var address = await OpenAsync("mix/viewers");
+        var path = $"{server.Address}live/{address}.{ending}";
+        var one = new Source { Id = new("one"), Name = "One", Kind = SourceKind.App, Input = new DeviceInput(new("none"), 0) };
+        var rig = ((CommandResult.Applied)new AddSource(one).Apply(Rig.Empty)).Rig;
+        rig = ((CommandResult.Applied)new AddMix(new Mix { Id = new("out"), Name = "Out", Purpose = MixPurpose.Other, Sends = [] }).Apply(rig)).Rig;
+        var (show, folder) = (Path.Combine(server.Data, "one.json"), Path.Combine(server.Data, $"rendered-{ending}"));
+        await File.WriteAllTextAsync(show, new ShowFile("One", rig).Write(), Cancel);
+
+        // All three have come before any of them gets a sound, so that all have the same seconds.
+        var heard = Listening.PullAsync(path, seconds: 3);
+        var measured = Task.Run(() => Run(["measure", path, "--for", "3", "--json"]), Cancel);
+        var rendered = Task.Run(() => Run(["render", show, "--input", $"One={path}", "--seconds", "3", "--sources", "--out", folder]), Cancel);
+        await RunningServer.UntilAsync(async () => (await ReadersAsync(address)).Count == 3);
+        await RunningServer.UntilAsync(async () =>
+        {
+            await server.StepAsync(0.25);
+            return heard.IsCompleted && measured.IsCompleted && rendered.IsCompleted;
+        });
+        var level = 10 * Math.Log10((await heard).Average(s => (double)s * s) * 2);
+        var (exit, output, errors) = await measured;
+        exit.ShouldBe(0, errors);
+        var report = JsonNode.Parse(output)!.AsArray().Single()!;
+        ((double)report["seconds"]!).ShouldBe(3, 0.001);
+        ((int)report["channels"]!).ShouldBe(2);
+        ((double)report["rmsDbfs"]!).ShouldBe(level, 0.2);
+        (exit, _, errors) = await rendered;
+        exit.ShouldBe(0, errors);
+        var file = SoundFileReader.Read(Path.Combine(folder, "source One.wav")).Sound;
+        file.Frames.ShouldBe(3 * 48_000);
+        (10 * Math.Log10(file.Left.Concat(file.Right ?? file.Left).Average(s => (double)s * s) * 2)).ShouldBe(level, 0.3);
+
+        // The key of an address is nobody's to read.
+        (await File.ReadAllTextAsync(Path.Combine(folder, "report.json"), Cancel)).ShouldNotContain(address);
+    }
+
+    [Theory]
+    [InlineData("http://192.0.2.1/live/x.wav", "no address on this computer")]
+    [InlineData("http://127.0.0.1:9/live/x.wav", "Nothing came")]
+    [InlineData("http://", "no address on this computer")]
+    public void An_address_that_is_elsewhere_or_gives_nothing_is_refused_with_what_is_allowed(string address, string words)
+    {
+        var (exit, _, errors) = Run(["measure", address]);
+        exit.ShouldBe(1);
+        errors.ShouldContain(words);
+        errors.ShouldContain("Allowed: an address on this computer that gives sound");
+    }
+
+    [Fact]
+    public void An_address_whose_key_is_wrong_is_told_by_what_it_answers_and_no_more_than_an_hour_is_taken()
+    {
+        Run(["measure", $"{server.Address}live/nobody.wav"]).Errors.ShouldContain("The address answers 404");
+        Run(["measure", $"{server.Address}live/nobody.wav", "--for", "9999"]).Errors.ShouldContain("at most 3600 s");
+        Run(["measure", $"{server.Address}live/nobody.wav", "--for", "0,5"]).Errors.ShouldContain("is not a number");
+    }
+
+    private static (int Exit, string Output, string Errors) Run(string[] arguments)
+    {
+        var (output, errors) = (new StringWriter(), new StringWriter());
+        return (CommandLine.Commands.Run(arguments, output, errors), output.ToString(), errors.ToString());
     }
 
     [Fact]

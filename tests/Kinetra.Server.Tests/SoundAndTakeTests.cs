@@ -228,6 +228,48 @@ public sealed class SoundAndTakeTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_take_begins_seconds_before_the_press_where_the_show_wishes_and_has_what_was_heard_then()
+    {
+        (await _server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/recording", """{"form":"Wav24","before":5}""")).Status.ShouldBe(200);
+        var (_, show) = await _server.UploadAsync(Wav(48_000), "tone.wav", "Tone", loop: true);
+        await _server.SendAsync(HttpMethod.Post, $"/api/shows/LIVE/sources/{show["sources"]!.AsArray().Last()!["id"]}/play");
+        await _server.StepAsync(8);
+        var take = await RecordAsync(1, "Before");
+        ((double)take["seconds"]!).ShouldBe(6, 0.05);
+        var mark = take["marks"]!.AsArray().Single()!;
+        ((double)mark["at"]!).ShouldBe(5, 0.05);
+        ((bool)mark["byProgram"]!).ShouldBeTrue();
+
+        // A second of the tone and one before the press are alike, sample by sample; nothing is silent, nothing is missing.
+        var tone = SoundFileReader.Read(FileOf(take, "Tone")).Sound.Left;
+        tone.AsSpan(48_000, 48_000).SequenceEqual(tone.AsSpan(0, 48_000)).ShouldBeTrue();
+        tone.AsSpan(5 * 48_000, 48_000).SequenceEqual(tone.AsSpan(0, 48_000)).ShouldBeTrue();
+        tone.Take(48_000).Max(Math.Abs).ShouldBe(0.25f, 0.001f);
+        var (state, words) = await JobAsync(take, "check");
+        state.ShouldBe("Done", words);
+        words.ShouldContain("sample by sample what the engine gave");
+
+        // What has just been planned, or another show, has only what came since; a test has nothing from before.
+        var (_, test) = await _server.SendAsync(HttpMethod.Post, "/api/takes", """{"name":"Test","seconds":1}""");
+        await _server.StepAsync(0.5);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes/current/stop")).Body["marks"]!.AsArray().ShouldBeEmpty();
+        (await _server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/recording", """{"form":"Wav24","before":10}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "recording.before");
+    }
+
+    [Fact]
+    public async Task Of_another_show_nothing_from_before_it_was_opened_is_in_a_take()
+    {
+        (await _server.SendAsync(HttpMethod.Put, "/api/shows/LIVE/recording", """{"form":"Wav24","before":9}""")).Status.ShouldBe(200);
+        await _server.StepAsync(2);
+        var (made, copy) = await _server.SendAsync(HttpMethod.Post, "/api/shows", $$"""{"copyOf":"{{await _server.LiveAsync()}}","name":"The other"}""");
+        made.ShouldBe(200, copy.ToJsonString());
+        (await _server.SendAsync(HttpMethod.Post, $"/api/shows/{copy["id"]}/open", "{}")).Status.ShouldBe(200);
+        ((double)(await RecordAsync(0.5, "At once"))["seconds"]!).ShouldBe(0.5, 0.02);
+        await _server.StepAsync(3);
+        ((double)(await RecordAsync(0.5, "Later"))["seconds"]!).ShouldBeInRange(2, 4.01);
+    }
+
+    [Fact]
     public async Task All_tracks_share_one_zero_whatever_looks_ahead()
     {
         // A gate that lowers nothing, and looks 10 ms ahead; a mix that looks ahead more.

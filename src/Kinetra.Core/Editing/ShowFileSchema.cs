@@ -110,6 +110,7 @@ public static class ShowFileSchema
         [(typeof(PlannedTrack), "takes")] = [("pattern", TrackRules.TakesPattern), ("description", TrackRules.TakesAllowed)],
         [(typeof(PlannedTrack), "fileName")] = [("type", new JsonArray("string", "null")), ("pattern", TrackRules.FileNamePattern), ("description", TrackRules.FileNameAllowed)],
         [(typeof(ShowDocument), "streams")] = [("maxItems", RigLimits.Streams)],
+        [(typeof(Recording), "before")] = Range(0, Recording.MostBefore),
         [(typeof(Broadcast), "name")] = Text(RigLimits.NameLength),
         [(typeof(Broadcast), "channels")] = Range(1, 2),
         [(typeof(Broadcast), "kilobits")] = Range(0, 512),

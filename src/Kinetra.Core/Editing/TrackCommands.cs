@@ -164,7 +164,7 @@ public sealed record SetRecording(Recording Recording) : RigCommand
 
     /// <inheritdoc/>
     protected override CommandResult Change(Rig rig) => new CommandResult.Applied(
-        rig with { Recording = Recording }, new SetRecording(rig.Recording), $"Takes are written as {TrackWords.Of(Recording?.Form ?? default)}", Recording == rig.Recording);
+        rig with { Recording = Recording }, new SetRecording(rig.Recording), $"Takes are written as {TrackWords.Of(Recording?.Form ?? default)}{(Recording is { Before: > 0 and var before } ? $", and begin {before} s before the press" : "")}", Recording == rig.Recording);
 }
 
 /// <summary>Planned tracks, found.</summary>

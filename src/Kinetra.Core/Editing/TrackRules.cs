@@ -26,6 +26,11 @@ static class TrackRules
             problems.Add(new("recording.form", "Unknown form.", string.Join(", ", Enum.GetNames<TakeForm>())));
         }
 
+        if (rig.Recording is { Before: < 0 or > Recording.MostBefore } recording)
+        {
+            problems.Add(new("recording.before", $"{recording.Before} s from before the press cannot be kept.", $"a whole number from 0 to {Recording.MostBefore}"));
+        }
+
         if (rig.Tracks.IsDefault || rig.Tracks.Length > RigLimits.Tracks || rig.Tracks.Any(t => t is null))
         {
             var what = !rig.Tracks.IsDefault && rig.Tracks.Length > RigLimits.Tracks ? $"A take cannot have {rig.Tracks.Length} tracks." : "These tracks cannot be used.";

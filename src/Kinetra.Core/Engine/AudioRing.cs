@@ -11,6 +11,9 @@ public sealed class AudioRing
     /// <summary>Frames that are kept: 2.7 s. A power of two, a whole number of blocks.</summary>
     public const int Capacity = 131_072;
 
+    /// <summary>Frames that are kept where more of the past is wanted: 10.9 s.</summary>
+    public const int LongCapacity = 524_288;
+
     private const long NotBegun = -1;
 
     // What the writer may be touching while a reader copies.
@@ -18,20 +21,26 @@ public sealed class AudioRing
 
     private readonly float[] _left;
     private readonly float[] _right;
+    private readonly int _capacity;
     private long _start = NotBegun;
     private long _written;
 
     /// <summary>A ring that has not begun: nothing can be read from it yet.</summary>
     /// <param name="channels">1 or 2.</param>
-    public AudioRing(int channels)
+    /// <param name="capacity">Frames that are kept: a power of two, <see cref="Capacity"/> or more.</param>
+    public AudioRing(int channels, int capacity = Capacity)
     {
         Channels = channels;
-        _left = new float[Capacity];
-        _right = channels == 2 ? new float[Capacity] : _left;
+        _capacity = capacity;
+        _left = new float[capacity];
+        _right = channels == 2 ? new float[capacity] : _left;
     }
 
     /// <summary>1 or 2.</summary>
     public int Channels { get; }
+
+    /// <summary>True: it keeps <see cref="LongCapacity"/> frames.</summary>
+    public bool IsLong => _capacity >= LongCapacity;
 
     /// <summary>The engine frame up to which frames can be read.</summary>
     public long End => Volatile.Read(ref _written);
@@ -56,7 +65,7 @@ public sealed class AudioRing
     public void Write(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
     {
         Begin(0);
-        var at = (int)(_written & (Capacity - 1));
+        var at = (int)(_written & (_capacity - 1));
         left.CopyTo(_left.AsSpan(at));
         if (Channels == 2)
         {
@@ -84,7 +93,7 @@ public sealed class AudioRing
 
             // What was before the ring's beginning was never there to be lost.
             position = Math.Max(position, Volatile.Read(ref _start));
-            var oldest = end - Capacity + Guard;
+            var oldest = end - _capacity + Guard;
             if (position < oldest)
             {
                 lost += oldest - position;
@@ -97,7 +106,7 @@ public sealed class AudioRing
 
             // What was copied must not be read after the end is looked at again.
             Thread.MemoryBarrier();
-            if (End - position <= Capacity - AudioFormat.BlockFrames)
+            if (End - position <= _capacity - AudioFormat.BlockFrames)
             {
                 position += count;
                 return count;
@@ -105,10 +114,10 @@ public sealed class AudioRing
         }
     }
 
-    private static void Copy(float[] from, long position, Span<float> to)
+    private void Copy(float[] from, long position, Span<float> to)
     {
-        var at = (int)(position & (Capacity - 1));
-        var first = Math.Min(to.Length, Capacity - at);
+        var at = (int)(position & (_capacity - 1));
+        var first = Math.Min(to.Length, _capacity - at);
         from.AsSpan(at, first).CopyTo(to);
         from.AsSpan(0, to.Length - first).CopyTo(to[first..]);
     }

@@ -61,6 +61,12 @@ public sealed class MixEngine
     /// <summary>Holds a point, so that its ring goes on whatever becomes of it. A point that is not there yet, or no more, is silence.</summary>
     public HeldTap Hold(Point point) => _taps.Hold(point, Volatile.Read(ref _posted));
 
+    /// <summary>Holds a point with 10.9 s of its past, beginning now: on a ring of its own, which whoever else wants as much shares.</summary>
+    public HeldTap HoldLong(Point point) => _taps.HoldLong(point, Volatile.Read(ref _posted));
+
+    /// <summary>Holds a point with as much of its past as anybody holds.</summary>
+    public HeldTap HoldLongest(Point point) => _taps.HoldLongest(point, Volatile.Read(ref _posted));
+
     /// <summary>The ring of what a source gives or of what leaves a mix, or of a point that somebody holds; null: there is none.</summary>
     public AudioRing? RingOf(Point point) => _taps.Find(point)?.Ring;
 

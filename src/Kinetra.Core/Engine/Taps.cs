@@ -20,7 +20,8 @@ public sealed class Tapped
     private int _shifts;
     private int _holders;
 
-    internal Tapped(Point point, int channels) => (Point, Ring) = (point, new AudioRing(channels));
+    internal Tapped(Point point, int channels, bool isLong = false) =>
+        (Point, Ring) = (point, new AudioRing(channels, isLong ? AudioRing.LongCapacity : AudioRing.Capacity));
 
     /// <summary>Which point it is.</summary>
     public Point Point { get; }
@@ -224,12 +225,38 @@ sealed class Taps
         }
     }
 
+    /// <summary>Any thread: holds a point with more of its past, from now on.</summary>
+    public HeldTap HoldLong(Point point, EnginePlan plan)
+    {
+        lock (_changing)
+        {
+            _all = [.. _all.Where(t => !IsIdle(t))];
+            if (FindLong(point) is { } found)
+            {
+                return new HeldTap(found);
+            }
+
+            var held = new HeldTap(new Tapped(point, plan.ChannelsOf(point) == 1 ? 1 : 2, isLong: true));
+            _all = [.. _all, held.Tapped];
+            return held;
+        }
+    }
+
+    /// <summary>Any thread: holds a point with as much of its past as somebody holds.</summary>
+    public HeldTap HoldLongest(Point point, EnginePlan plan)
+    {
+        lock (_changing)
+        {
+            return FindLong(point) is { IsHeld: true } found ? new HeldTap(found) : Hold(point, plan);
+        }
+    }
+
     /// <summary>Any thread: the point's tap, or null.</summary>
     public Tapped? Find(Point point)
     {
         foreach (var tapped in _all)
         {
-            if (tapped.Point == point)
+            if (tapped.Point == point && !tapped.Ring.IsLong)
             {
                 return tapped;
             }
@@ -316,8 +343,10 @@ sealed class Taps
         }
     }
 
-    // A stage of a chain is taken for those who look at it, and for nobody else.
-    private static bool IsIdle(Tapped tapped) => tapped.Point is StagePoint && !tapped.IsHeld;
+    // A stage of a chain is taken for those who look at it, more of the past for those who want it, and for nobody else.
+    private static bool IsIdle(Tapped tapped) => (tapped.Point is StagePoint || tapped.Ring.IsLong) && !tapped.IsHeld;
+
+    private Tapped? FindLong(Point point) => Array.Find(_all, t => t.Point == point && t.Ring.IsLong);
 
     private static void Turn(Tapped tapped, EnginePlan plan, long frame, EnginePlan? leaving)
     {

@@ -53,8 +53,12 @@ public sealed record PlannedTrack(
 
 /// <summary>What holds for all takes of a show.</summary>
 /// <param name="Form">What files are written as where their track says nothing else.</param>
-public sealed record Recording(TakeForm Form = TakeForm.Wav24)
+/// <param name="Before">How many seconds from before the press a take has, 0 to <see cref="MostBefore"/>: so long the last of every track is kept in memory.</param>
+public sealed record Recording(TakeForm Form = TakeForm.Wav24, int Before = 0)
 {
+    /// <summary>The most seconds from before the press.</summary>
+    public const int MostBefore = 9;
+
     /// <summary>As it is where nobody chose anything.</summary>
     public static readonly Recording Usual = new();
 }

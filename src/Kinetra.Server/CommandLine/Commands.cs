@@ -30,13 +30,19 @@ public static class Commands
 
     private static Command Measure()
     {
-        var files = new Argument<string[]>("FILE") { Description = "Sound files of any format that is read.", Arity = ArgumentArity.OneOrMore };
+        var files = new Argument<string[]>("FILE") { Description = "Sound files of any format that is read, or addresses on this computer that give sound.", Arity = ArgumentArity.OneOrMore };
         var json = new Option<bool>("--json") { Description = "As JSON: a list with one object for each file." };
-        var command = new Command("measure", "Measures loudness, peaks and more of sound files.") { files, json };
+        var seconds = new Option<double>("--for")
+        {
+            Description = $"How many seconds are taken of an address; left out: {AddressSound.UsualSeconds}.",
+            DefaultValueFactory = _ => AddressSound.UsualSeconds,
+            CustomParser = result => SecondsOf(result, "--for") ?? AddressSound.UsualSeconds,
+        };
+        var command = new Command("measure", "Measures loudness, peaks and more of sound files.") { files, json, seconds };
         command.SetAction(parsed =>
         {
             var (output, errors) = (parsed.InvocationConfiguration.Output, parsed.InvocationConfiguration.Error);
-            return MeasureCommand.Run(parsed.GetRequiredValue(files), parsed.GetValue(json), output, errors);
+            return MeasureCommand.Run(parsed.GetRequiredValue(files), parsed.GetValue(json), parsed.GetValue(seconds), output, errors);
         });
         return command;
     }
@@ -44,7 +50,7 @@ public static class Commands
     private static Command Render()
     {
         var show = new Argument<string>("SHOW") { Description = "A show file (docs/show-format.md)." };
-        var inputs = new Option<string[]>("--input") { Description = "SOURCE=FILE: what a source plays, by its name or id; as often as needed.", AllowMultipleArgumentsPerToken = true };
+        var inputs = new Option<string[]>("--input") { Description = "SOURCE=FILE: what a source plays, by its name or id; as often as needed. Instead of a file, an address on this computer that gives sound: as many seconds of it as are rendered, or 10.", AllowMultipleArgumentsPerToken = true };
         var folder = new Option<string>("--out") { Description = "The folder that the files are written to.", Required = true };
         var format = new Option<SoundFormat>("--format") { Description = "What the files are written as.", DefaultValueFactory = _ => SoundFormat.Wav };
         var bits = new Option<string>("--bits") { Description = "WAV: 32 (float), 24 or 16 (dithered). FLAC: 24 or 16.", DefaultValueFactory = _ => "" };
@@ -53,19 +59,7 @@ public static class Commands
         var seconds = new Option<double?>("--seconds")
         {
             Description = "How long; left out: as long as the longest file.",
-
-            // A number is understood whole or not at all: “0,5” is not 5.
-            CustomParser = result =>
-            {
-                var word = result.Tokens[^1].Value;
-                if (double.TryParse(word, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
-                {
-                    return number;
-                }
-
-                result.AddError($"--seconds: “{word}” is not a number. Allowed: digits with a point, as 0.5.");
-                return null;
-            },
+            CustomParser = result => SecondsOf(result, "--seconds"),
         };
         var cues = new Option<string?>("--cues") { Description = "When hands go on in the show's list of cues, seconds: \"0, 12.5, 30\"." };
         var sounds = new Option<string?>("--sounds") { Description = "The folder with the files that its pads were made of; they are found by their content." };
@@ -87,6 +81,19 @@ public static class Commands
             parsed.InvocationConfiguration.Output,
             parsed.InvocationConfiguration.Error));
         return command;
+    }
+
+    // A number is understood whole or not at all: “0,5” is not 5.
+    private static double? SecondsOf(System.CommandLine.Parsing.ArgumentResult result, string option)
+    {
+        var word = result.Tokens[^1].Value;
+        if (double.TryParse(word, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+        {
+            return number;
+        }
+
+        result.AddError($"{option}: “{word}” is not a number. Allowed: digits with a point, as 0.5.");
+        return null;
     }
 
     /// <summary>A figure as a person reads it.</summary>

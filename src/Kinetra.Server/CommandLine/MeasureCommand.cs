@@ -31,12 +31,12 @@ sealed record FileReport(
         m.TruePeakDbtp, m.SamplePeakDbfs, m.RmsDbfs, m.NoiseFloorDbfs, m.Clips, m.FlatTops, m.DcOffset, m.Correlation);
 }
 
-/// <summary><c>measure FILE… [--json]</c></summary>
+/// <summary><c>measure FILE… [--json] [--for SECONDS]</c></summary>
 static class MeasureCommand
 {
     private const int ChunkFrames = 48_000;
 
-    public static int Run(IReadOnlyList<string> files, bool json, TextWriter output, TextWriter errors)
+    public static int Run(IReadOnlyList<string> files, bool json, double seconds, TextWriter output, TextWriter errors)
     {
         var reports = new List<FileReport>();
         var failed = false;
@@ -44,7 +44,7 @@ static class MeasureCommand
         {
             try
             {
-                var report = Measure(file);
+                var report = Measure(file, seconds);
                 reports.Add(report);
                 if (!json)
                 {
@@ -66,8 +66,14 @@ static class MeasureCommand
         return failed ? 1 : 0;
     }
 
-    private static FileReport Measure(string file)
+    private static FileReport Measure(string file, double seconds)
     {
+        if (AddressSound.IsAddress(file))
+        {
+            using var taken = AddressSound.Take(file, seconds);
+            return Measure(taken.Path, seconds) with { File = file, Format = taken.Format };
+        }
+
         if (!File.Exists(file))
         {
             throw new SoundFileException("There is no such file.", OpenSoundFile.Allowed);

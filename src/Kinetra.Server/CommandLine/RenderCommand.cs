@@ -50,9 +50,10 @@ static class RenderCommand
     public static int Run(RenderOrder order, TextWriter output, TextWriter errors)
     {
         var opened = new List<FileInlet>();
+        var taken = new List<AddressSound>();
         try
         {
-            Render(order, opened, output, errors);
+            Render(order, opened, taken, output, errors);
             return 0;
         }
         catch (RenderException e)
@@ -69,16 +70,17 @@ static class RenderCommand
         finally
         {
             opened.ForEach(f => f.Dispose());
+            taken.ForEach(t => t.Dispose());
         }
 
         return 1;
     }
 
-    private static void Render(RenderOrder order, List<FileInlet> opened, TextWriter output, TextWriter errors)
+    private static void Render(RenderOrder order, List<FileInlet> opened, List<AddressSound> taken, TextWriter output, TextWriter errors)
     {
         var show = ReadShow(order.Show);
         var kind = KindOf(order);
-        var files = Open(show.Rig, order.Inputs, opened);
+        var files = Open(show.Rig, order, opened, taken);
         var practice = Practice(show.Rig, files);
         var pads = RenderPads.Of(order, show.Rig);
         var (inlets, inputs) = InletsOf(show.Rig, files, practice.State, pads);
@@ -153,10 +155,10 @@ static class RenderCommand
     };
 
     // SOURCE=FILE; a name may hold an equals sign itself.
-    private static Dictionary<SourceId, (string Path, FileInlet Inlet)> Open(Rig rig, IReadOnlyList<string> inputs, List<FileInlet> opened)
+    private static Dictionary<SourceId, (string Path, FileInlet Inlet)> Open(Rig rig, RenderOrder order, List<FileInlet> opened, List<AddressSound> taken)
     {
         var files = new Dictionary<SourceId, (string, FileInlet)>();
-        foreach (var input in inputs)
+        foreach (var input in order.Inputs)
         {
             var (source, path) = rig.Sources
                 .SelectMany(s => new[] { (Source: s, Start: s.Name + "="), (Source: s, Start: s.Id + "=") })
@@ -178,12 +180,21 @@ static class RenderCommand
 
             try
             {
+                if (AddressSound.IsAddress(path))
+                {
+                    // The address has a key in it, which is nobody's to read in a report.
+                    taken.Add(AddressSound.Take(path, order.Seconds ?? AddressSound.UsualSeconds));
+                    opened.Add(new FileInlet(taken[^1].Path));
+                    files[source.Id] = ($"an address on this computer, {taken[^1].Format}", opened[^1]);
+                    continue;
+                }
+
                 opened.Add(new FileInlet(path));
                 files[source.Id] = (path, opened[^1]);
             }
             catch (SoundFileException e)
             {
-                throw new RenderException(new RigProblem($"--input {source.Name}", $"{path}: {e.What}", e.Allowed));
+                throw new RenderException(new RigProblem($"--input {source.Name}", AddressSound.IsAddress(path) ? e.What : $"{path}: {e.What}", e.Allowed));
             }
         }
 

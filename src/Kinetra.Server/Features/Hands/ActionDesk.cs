@@ -206,7 +206,7 @@ public sealed class ActionDesk(
         {
             try
             {
-                if (await takeStart.BeginAsync(null, cancel) is null)
+                if (await takeStart.BeginAsync(null, fromBefore: true, cancel) is null)
                 {
                     return on == true ? null : new RigProblem("take", "A take is being recorded already.", "one take at a time");
                 }

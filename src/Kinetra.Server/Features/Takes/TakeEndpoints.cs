@@ -151,8 +151,8 @@ sealed class TakeEndpoints : IFeature
 
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddSingleton<TakeStart>().AddSingleton<TakeLimit>().AddHostedService<TakeWriting>();
-        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>()).AddSingleton<IFollower>(s => s.GetRequiredService<TakeLimit>());
+        services.AddSingleton<TakeFiles>().AddSingleton<TakeRecorder>().AddSingleton<TakeStart>().AddSingleton<TakeLimit>().AddHostedService<TakeWriting>().AddSingleton<TakeBefore>();
+        services.AddSingleton<IFollower>(s => s.GetRequiredService<TakeRecorder>()).AddSingleton<IFollower>(s => s.GetRequiredService<TakeLimit>()).AddSingleton<IFollower>(s => s.GetRequiredService<TakeBefore>());
     }
 
     public void MapTo(IEndpointRouteBuilder routes)
@@ -194,7 +194,7 @@ sealed class TakeEndpoints : IFeature
 
         try
         {
-            if (await takes.BeginAsync(wanted.Name?.Trim(), cancel) is not { } take)
+            if (await takes.BeginAsync(wanted.Name?.Trim(), wanted.Seconds is null, cancel) is not { } take)
             {
                 return Problems.Conflict("take", "A take is being recorded already.", "one take at a time");
             }

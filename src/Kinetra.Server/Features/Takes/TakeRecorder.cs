@@ -152,11 +152,12 @@ public sealed partial class TakeRecorder(
     /// <param name="plan">What the engine has been told to play of it. Until it does, which a fade may hold up, its tracks are silent.</param>
     /// <param name="engine">The engine.</param>
     /// <param name="name">What the take is called; null: by the show and the time.</param>
+    /// <param name="before">How many frames from before now it has, where so much of every track is kept.</param>
     /// <param name="cancel">Gives up before it has begun.</param>
     /// <returns>The take, or null where one is being recorded already.</returns>
     /// <exception cref="IOException">The files cannot be made.</exception>
     /// <exception cref="NothingToRecordException">There is nothing to record.</exception>
-    public async Task<TakeRow?> StartAsync(StoredShow show, EnginePlan plan, MixEngine engine, string? name, CancellationToken cancel)
+    public async Task<TakeRow?> StartAsync(StoredShow show, EnginePlan plan, MixEngine engine, string? name, long before, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(show);
         ArgumentNullException.ThrowIfNull(plan);
@@ -175,8 +176,11 @@ public sealed partial class TakeRecorder(
                 throw new NothingToRecordException(planned.Sentence);
             }
 
-            var start = engine.Frame;
-            var now = time.GetLocalNow();
+            // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
+            var pressed = engine.Frame;
+            HeldTap[] taps = [.. planned.Tracks.Select(t => before > 0 ? engine.HoldLongest(t.Takes) : engine.Hold(t.Takes))];
+            var start = Beginning(taps, pressed, before);
+            var now = time.GetLocalNow() - TimeSpan.FromSeconds((double)(pressed - start) / AudioFormat.SampleRate);
             var row = new TakeRow
             {
                 Id = Guid.CreateVersion7(),
@@ -200,7 +204,7 @@ public sealed partial class TakeRecorder(
                     FileName = t.FileName,
                 }),
             ];
-            var tracks = OpenFiles(row, planned, engine, start, now);
+            var tracks = OpenFiles(row, planned, taps, engine, start, now);
             try
             {
                 TakeNote.Write(FolderOf(row.Id), row);
@@ -219,6 +223,11 @@ public sealed partial class TakeRecorder(
                 foreach (var track in tracks)
                 {
                     track.Enter(outputs);
+                }
+
+                if (start < pressed)
+                {
+                    Add(_running!, new TakeMark(pressed - start, "Record was pressed; what is before it was kept", ByProgram: true));
                 }
             }
 
@@ -395,10 +404,8 @@ public sealed partial class TakeRecorder(
     /// <inheritdoc/>
     public void Dispose() => _changing.Dispose();
 
-    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, TakePlan planned, MixEngine engine, long start, DateTimeOffset now)
+    private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, TakePlan planned, HeldTap[] taps, MixEngine engine, long start, DateTimeOffset now)
     {
-        // What looks ahead is late: the others begin so much earlier, and all tracks share one zero.
-        HeldTap[] taps = [.. planned.Tracks.Select(t => engine.Hold(t.Takes))];
         var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
         var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
@@ -422,6 +429,25 @@ public sealed partial class TakeRecorder(
 
             throw;
         }
+    }
+
+    // As far back as is wished, and as every track has something to give.
+    private static long Beginning(HeldTap[] taps, long now, long before)
+    {
+        if (before == 0)
+        {
+            return now;
+        }
+
+        var start = Math.Max(0, now - before);
+        foreach (var tap in taps)
+        {
+            start = Math.Max(start, tap.Ring.Beginning >= 0 ? tap.Ring.Beginning : now);
+        }
+
+        // What is less late begins earlier by as much as the latest is late.
+        var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
+        return Math.Min(now, start + slowest);
     }
 
     private async Task<TakeRow?> EndAsync(TakeState state, string? because, CancellationToken cancel)

@@ -58,7 +58,7 @@ sealed class TakeTrack : Output
         _cursor = new TapCursor(tap, _zero);
         _writer = writer;
         _peaks = peaks;
-        _witness = new TrackWitness(engine.Hold(tap.Tapped.Point), _zero, row.Channels, Enum.Parse<TakeForm>(row.Form));
+        _witness = new TrackWitness(tap.Ring.IsLong ? engine.HoldLongest(tap.Tapped.Point) : engine.Hold(tap.Tapped.Point), _zero, row.Channels, Enum.Parse<TakeForm>(row.Form));
     }
 
     public TrackRow Row { get; }

@@ -101,10 +101,21 @@ function Plan({
             words,
             hint,
             chosen: form === show.recording.form,
-            onSelect: () => setRecording({ form }),
+            onSelect: () => setRecording({ form, before: show.recording.before }),
           }))}
         />
-        , where a track does not say otherwise.
+        , where a track does not say otherwise. A take begins{" "}
+        <Word
+          label="A take begins"
+          words={show.recording.before === 0 ? "at the press" : `${show.recording.before} s before the press`}
+          items={[0, 5, 9].map((before) => ({
+            words: before === 0 ? "at the press" : `${before} s before the press`,
+            hint: before === 0 ? "Nothing is kept before" : "So much of every track is kept in memory until then",
+            chosen: before === show.recording.before,
+            onSelect: () => setRecording({ form: show.recording.form ?? "Wav24", before }),
+          }))}
+        />
+        .
       </p>
       {isPlanned && (
         <ul className="mt-2" aria-label="Planned tracks">

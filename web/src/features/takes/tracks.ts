@@ -89,10 +89,13 @@ export function useChangeTrack() {
 }
 
 export function useSetRecording() {
-  return useChange<{ form: TakeForm }>({
+  return useChange<{ form: TakeForm; before: number }>({
     of: () => "recording",
     send: (recording, seen) => answer(api.PUT("/api/shows/{show}/recording", { ...to(seen), body: { ...recording } })),
     foresee: (show, recording) => ({ ...show, recording: { ...show.recording, ...recording } }),
-    tell: (show) => ({ what: "What takes are written as", value: formWords(show.recording.form) }),
+    tell: (show) => ({
+      what: "What takes are written as",
+      value: `${formWords(show.recording.form)}, ${show.recording.before} s from before`,
+    }),
   });
 }

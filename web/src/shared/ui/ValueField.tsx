@@ -66,8 +66,7 @@ export function ValueField<T>(props: Props<T>) {
           // It takes what was typed; a form around it is sent by its own button, and not with what could not be read.
           e.preventDefault();
           take();
-        }
-        else if (e.key === "Escape" && (text !== null || wrong)) {
+        } else if (e.key === "Escape" && (text !== null || wrong)) {
           // It takes back what was typed, and closes nothing.
           e.preventDefault();
           e.stopPropagation();
