@@ -54,7 +54,7 @@ public class ArchitectureTests
         ["Cards"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
         ["Maps"] = ["Signal", "Rigs", "Gear", "Routing", "Editing", "Findings"],
 
-        ["Takes"] = ["Signal", "Metering", "Rigs", "Editing", "Promises"],
+        ["Takes"] = ["Signal", "Metering", "Processors", "Rigs", "Editing", "Promises"],
 
         ["Pads"] = ["Signal", "Dsp", "Metering", "Rigs", "Engine"],
 

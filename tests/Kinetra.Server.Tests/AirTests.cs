@@ -71,6 +71,47 @@ public sealed class AirTests(RunningServer server) : IClassFixture<RunningServer
         }
     }
 
+    [Theory]
+    [InlineData("Put", "/live", "Mp3", 128)]
+    [InlineData("FirstLine", "", "Mp3", 128)]
+    [InlineData("Source", "/live", "OggOpus", 96)]
+    public async Task What_listeners_get_is_heard_back_and_held_against_the_mix_with_how_late_it_is(string kind, string path, string form, int kilobits)
+    {
+        var (port, password) = await StationAsync();
+        var stream = await StreamAsync(port, kind, path, $$"""{"form":"{{form}}","kilobits":{{kilobits}}}""");
+        await PasswordAsync(stream, password);
+        (await server.SendAsync(HttpMethod.Post, $"/api/air/{stream}/heard")).ShouldSayWhatWhereAndWhatIsAllowed(409, "stream");
+        await OnAirAsync(stream);
+        await server.StepAsync(3);
+        var heard = await WhileSteppedAsync(server.SendAsync(HttpMethod.Post, $"/api/air/{stream}/heard"));
+        heard.Status.ShouldBe(200, heard.Body.ToJsonString());
+        ((bool)heard.Body["isMix"]!).ShouldBeTrue((string)heard.Body["words"]!);
+        ((double)heard.Body["delaySeconds"]!).ShouldBeInRange(-0.1, 12);
+        ((double)heard.Body["likeness"]!).ShouldBeGreaterThan(0.9);
+
+        // Another program decodes what is passed on.
+        var pulled = Listening.DecodeAsync(["-i", $"{server.Address}api/air/{stream}/return", "-t", "1"]);
+        (await WhileSteppedAsync(pulled)).Max(Math.Abs).ShouldBeGreaterThan(0.001f);
+
+        // What waits in the mix's place is not the mix.
+        (await server.SendAsync(HttpMethod.Put, $"/api/air/{stream}/pause", "{}")).Status.ShouldBe(200);
+        await server.StepAsync(7);
+        heard = await WhileSteppedAsync(server.SendAsync(HttpMethod.Post, $"/api/air/{stream}/heard"));
+        ((bool)heard.Body["isMix"]!).ShouldBeFalse((string)heard.Body["words"]!);
+        (await server.SendAsync(HttpMethod.Post, "/api/air/nobody/heard")).ShouldSayWhatWhereAndWhatIsAllowed(404, "stream");
+        (await server.SendAsync(HttpMethod.Get, "/api/air/nobody/return")).ShouldSayWhatWhereAndWhatIsAllowed(404, "stream");
+    }
+
+    private async Task<T> WhileSteppedAsync<T>(Task<T> task)
+    {
+        await RunningServer.UntilAsync(async () =>
+        {
+            await server.StepAsync(0.25);
+            return task.IsCompleted;
+        });
+        return await task;
+    }
+
     [Fact]
     public async Task A_wrong_password_is_told_in_the_servers_own_words_and_the_right_one_lets_in_and_is_nowhere_to_be_read()
     {

@@ -83,6 +83,19 @@ test("a stream is added and set up with the keyboard alone; a wrong password is 
   while (!over) await stepped.step(0.1);
   expect((await heard).peak).toBeGreaterThan(-60);
 
+  // What listeners get is heard in this window, and held against the mix.
+  const back = page.getByRole("button", { name: "Hear what listeners get of Viewers" });
+  await back.press("Enter");
+  await expect(back).toHaveAttribute("aria-pressed", "true");
+  await expect
+    .poll(async () => {
+      await stepped.step(0.25);
+      return line(page).innerText();
+    })
+    .toMatch(/Who begins to listen now hears the mix of \d+\.\d s ago, \d+ % alike\./);
+  await back.press("Enter");
+  await expect(line(page)).not.toContainText("Who begins to listen");
+
   // A song, while answers are slow: one press is one.
   await page.route("**/api/air/**", async (route) => {
     await new Promise((go) => setTimeout(go, 300));

@@ -1,4 +1,5 @@
-import { readdirSync } from "node:fs";
+import { readdirSync, readFileSync } from "node:fs";
+import { type AddressInfo, createServer } from "node:net";
 import { join, resolve } from "node:path";
 import type { Page } from "@playwright/test";
 import { browserArgs, microphoneArgs } from "./support/browser.ts";
@@ -156,4 +157,56 @@ test("from worklet to worklet through the engine", async ({ page, live }) => {
   say("Round trip", whole);
   const status = (await live.get("/api/status")) as { lateBlocks: number; frame: number };
   console.log(`Late blocks meanwhile: ${status.lateBlocks} of ${Math.round(status.frame / 256)}`);
+});
+
+test("eight streams to servers that take nothing", async ({ live }) => {
+  const minute = 60_000;
+  const taken = () => Number(readFileSync("/proc/stat", "utf8").split("\n")[0]?.split(/\s+/)[8] ?? 0) / 100;
+  const late = async () => ((await live.get("/api/status")) as { lateBlocks: number }).lateBlocks;
+  const during = async (what: string) => {
+    const [before, steal] = [await late(), taken()];
+    await new Promise((done) => setTimeout(done, minute));
+    const more = (await late()) - before;
+    console.log(`  ${what}: ${more} late blocks a minute, ${(taken() - steal).toFixed(1)} s taken by other guests`);
+    return more;
+  };
+  // Each lets in, and never reads on.
+  const servers = await Promise.all(
+    Array.from({ length: 8 }, async () => {
+      const server = createServer((line) => {
+        line.on("error", () => {});
+        line.once("data", () => {
+          line.write("HTTP/1.1 200 OK\r\n\r\n");
+          line.pause();
+        });
+      });
+      await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
+      return server;
+    }),
+  );
+  const { mixes } = (await live.get("/api/shows/live")) as { mixes: { id: string }[] };
+  const streams: string[] = [];
+  for (const [n, server] of servers.entries()) {
+    const { port } = server.address() as AddressInfo;
+    await live.send("POST", "/api/shows/LIVE/streams", {
+      mix: mixes[n % mixes.length]?.id,
+      name: `Stalled ${n + 1}`,
+      server: { kind: "Put", host: "127.0.0.1", port, path: "/live", user: "source", secure: false },
+    });
+  }
+  for (const { id } of ((await live.get("/api/shows/live")) as { streams: { id: string }[] }).streams) streams.push(id);
+  const [without, withThem]: [number[], number[]] = [[], []];
+  for (let turn = 0; turn < 2; turn++) {
+    without.push(await during("without"));
+    for (const id of streams) await live.send("POST", `/api/air/${id}/start`, {});
+    withThem.push(await during("with eight stalled streams"));
+    for (const air of (await live.get("/api/air")) as { state: string; words: string }[])
+      console.log(`    ${air.state}: ${air.words}`);
+    await Promise.all(streams.map((id) => live.send("POST", `/api/air/${id}/stop`, {})));
+  }
+  const sum = (all: number[]) => all.reduce((a, b) => a + b, 0);
+  console.log(
+    `Late blocks: ${sum(without)} in two minutes without, ${sum(withThem)} in two with eight stalled streams`,
+  );
+  for (const server of servers) server.close();
 });

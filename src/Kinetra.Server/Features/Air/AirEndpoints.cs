@@ -70,7 +70,7 @@ sealed class AirEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>().AddSingleton<AirChecks>();
+        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>().AddSingleton<AirChecks>().AddSingleton<HearBack>();
         services.AddHostedService(s => s.GetRequiredService<AirDesk>());
     }
 
@@ -109,7 +109,56 @@ sealed class AirEndpoints : IFeature
             Task.FromResult(song.Song.Length is < 1 or > 200 || song.Song.Any(char.IsControl)
                 ? Problems.Invalid("song", "This text cannot be sent.", "1 to 200 characters on one line")
                 : desk.Sing(one.Id, song.Song) ? null : NotOnAir(one)))).WithName("setStreamSong").WithSummary("Tells listeners what they hear.");
+        routes.MapPost("/air/{stream}/heard", HeardAsync).WithName("hearStreamBack")
+            .WithSummary("Listens at a stream's server for some seconds as a listener does, and says whether that is its mix, and how late.");
+        routes.MapGet("/air/{stream}/return", ReturnAsync).Produces<byte[]>(StatusCodes.Status200OK, "application/octet-stream").WithName("getStreamReturn")
+            .WithSummary("What listeners of a stream get, as its server gives it, without an end.");
     }
+
+    private static async Task<Results<Ok<HeardBack>, ProblemHttpResult>> HeardAsync(string stream, LiveShow live, HearBack back, CancellationToken cancel)
+    {
+        if (live.Show.Rig.Streams.FirstOrDefault(s => s.Id.Value == stream) is not { } one)
+        {
+            return NoStream(stream);
+        }
+
+        try
+        {
+            return TypedResults.Ok(await back.MeasureAsync(one, cancel));
+        }
+        catch (StreamServerException e)
+        {
+            return Problems.Conflict("stream", e.Check is null ? e.Message : $"{e.Message} To check: {e.Check}", "a stream that its server gives to listeners");
+        }
+    }
+
+    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> ReturnAsync(string stream, LiveShow live, CancellationToken cancel)
+    {
+        if (live.Show.Rig.Streams.FirstOrDefault(s => s.Id.Value == stream) is not { } one)
+        {
+            return NoStream(stream);
+        }
+
+        try
+        {
+            var line = await ReturnLine.OpenAsync(one.Server, cancel);
+            return TypedResults.Stream(
+                async to =>
+                {
+                    using (line)
+                    {
+                        await line.Sound.CopyToAsync(to, cancel);
+                    }
+                },
+                one.Form == StreamForm.Mp3 ? "audio/mpeg" : "audio/ogg");
+        }
+        catch (StreamServerException e)
+        {
+            return Problems.Conflict("stream", e.Check is null ? e.Message : $"{e.Message} To check: {e.Check}", "a stream that its server gives to listeners");
+        }
+    }
+
+    private static ProblemHttpResult NoStream(string stream) => Problems.NotFound("stream", $"The show has no stream “{stream}”.", "a stream of the live show");
 
     private static async Task<Results<Ok<AirDocument>, ProblemHttpResult>> Of(string stream, LiveShow live, AirDesk desk, Func<Guid, Broadcast, Task<ProblemHttpResult?>> act)
     {
@@ -117,7 +166,7 @@ sealed class AirEndpoints : IFeature
         var show = live.Show;
         if (show.Rig.Streams.FirstOrDefault(s => s.Id.Value == stream) is not { } one)
         {
-            return Problems.NotFound("stream", $"The show has no stream “{stream}”.", "a stream of the live show");
+            return NoStream(stream);
         }
 
         return await act(show.Id, one) is { } problem ? problem : TypedResults.Ok(desk.Document(one));

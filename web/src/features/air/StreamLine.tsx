@@ -9,6 +9,7 @@ import { Menu } from "@/shared/ui/Menu";
 import { ValueField } from "@/shared/ui/ValueField";
 import { Word } from "@/shared/ui/Word";
 import { useChangeStream, useOnOff, usePause, useRemoveStream, useSing, useStreamForms } from "./air";
+import { HearBack } from "./HearBack";
 import { ServerDialog } from "./ServerDialog";
 import { factsWords, placeWords, rateWords, stateWords, streamForms, streamFormWords } from "./words";
 
@@ -116,6 +117,7 @@ export function StreamLine({ show, stream, air }: { show: Show; stream: AirStrea
               >
                 {air?.song ? `Listeners read: ${air.song}` : "Say what listeners hear"}
               </button>
+              {(state === "OnAir" || state === "TooSlow") && <HearBack stream={stream} />}
               {air?.songTrouble && <span className="text-wrong">{air.songTrouble}</span>}
             </>
           )}

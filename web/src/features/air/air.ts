@@ -16,6 +16,18 @@ export function useAir() {
   return useQuery({ queryKey: airKey, queryFn: () => answer(api.GET("/api/air")), refetchInterval: lookAgain });
 }
 
+/** What listeners of a stream get, held against its mix again and again while somebody hears it. */
+export function useHeardBack(stream: string, wanted: boolean) {
+  return useQuery({
+    queryKey: ["air-heard", stream],
+    queryFn: ({ signal }) => answer(api.POST("/api/air/{stream}/heard", { ...at(stream), signal })),
+    enabled: wanted,
+    refetchInterval: 15_000,
+    retry: false,
+    gcTime: 0,
+  });
+}
+
 /** What is looked at before a start, again and again while somebody may start. */
 export function useAirChecks(wanted: boolean) {
   return useQuery({
