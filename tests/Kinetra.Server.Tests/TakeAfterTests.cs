@@ -195,6 +195,58 @@ public sealed partial class TakeAfterTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_take_of_ten_hours_with_16_tracks_is_seen_from_its_outlines_alone_whole_and_near()
+    {
+        const long frames = 10L * 3_600 * 48_000;
+        var take = await RecordAsync(0.5);
+        await _server.StopAsync();
+        var (id, from) = (Guid.CreateVersion7().ToString(), Path.Combine(_server.Data, "takes", (string)take["id"]!));
+        var folder = Path.Combine(_server.Data, "takes", id);
+        Directory.CreateDirectory(Path.Combine(folder, "outlines"));
+        var note = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(from, "take.json"), Cancel))!;
+        var one = note["tracks"]![0]!;
+        (note["id"], note["name"], note["frames"], note["verdict"]) = (id, "Ten hours", frames, null);
+        note["startedAt"] = DateTimeOffset.UtcNow.AddDays(1);
+        note["tracks"] = new JsonArray([
+            .. Enumerable.Range(1, 16).Select(n =>
+            {
+                var track = one.DeepClone();
+                (track["id"], track["takeId"], track["ordinal"], track["name"], track["fileName"]) = (Guid.CreateVersion7().ToString(), id, n, $"Track {n}", $"{n:00}.wav");
+                return (JsonNode)track;
+            }),
+        ]);
+        await File.WriteAllTextAsync(Path.Combine(folder, "take.json"), note.ToJsonString(), Cancel);
+
+        // Track n is loud for a second at hour n / 2 alone. There is no sound file at all: the longer the take, the longer that would be read.
+        const int perSecond = 48_000 / 1_024;
+        foreach (var n in Enumerable.Range(1, 16))
+        {
+            var peaks = new ushort[(frames + 1_023) / 1_024];
+            peaks.AsSpan((int)(n * 1_800L * 48_000 / 1_024), perSecond).Fill(16_384);
+            await File.WriteAllBytesAsync(Path.Combine(folder, "outlines", $"{n:00}.wav.peaks"), System.Runtime.InteropServices.MemoryMarshal.AsBytes(peaks.AsSpan()).ToArray(), Cancel);
+        }
+
+        await _server.StartAsync();
+        var watch = Stopwatch.StartNew();
+        var (status, outlines) = await _server.SendAsync(HttpMethod.Get, $"/api/takes/{id}/outlines?width=1200");
+        var first = watch.Elapsed.TotalMilliseconds;
+        watch.Restart();
+        await _server.SendAsync(HttpMethod.Get, $"/api/takes/{id}/outlines?width=1200");
+        TestContext.Current.SendDiagnosticMessage($"The outlines of ten hours of 16 tracks took {first:0} ms at first, {watch.Elapsed.TotalMilliseconds:0} ms then.");
+        status.ShouldBe(200, outlines.ToJsonString());
+        ((double)outlines["to"]!).ShouldBe(36_000);
+        foreach (var n in Enumerable.Range(1, 16))
+        {
+            var peaks = outlines["tracks"]![n - 1]!["peaks"]!.AsArray().Select(p => (int)p!).ToList();
+            peaks.Count.ShouldBe(1_200);
+            Enumerable.Range(0, 1_200).Where(k => peaks[k] > 400).ShouldAllBe(k => Math.Abs(k - (n * 60)) <= 1);
+            peaks.Max().ShouldBeInRange(499, 501);
+            var near = (await _server.SendAsync(HttpMethod.Get, $"/api/takes/{id}/outlines?from={n * 1_800}&to={(n * 1_800) + 2}&width=200")).Body["tracks"]![n - 1]!["peaks"]!.AsArray().Select(p => (int)p!).ToList();
+            near.Count(p => p > 400).ShouldBeInRange(95, 106);
+        }
+    }
+
+    [Fact]
     public async Task What_cannot_be_exported_is_said_with_what_is_wrong()
     {
         var take = await RecordAsync(0.5);

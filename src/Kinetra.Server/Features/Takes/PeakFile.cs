@@ -55,14 +55,21 @@ sealed class PeakFile : IDisposable
         _file = null;
     }
 
-    /// <summary>The outline of a track; null: there is none that can be read.</summary>
+    /// <summary>How many values the outline of a track has; null: there is none.</summary>
+    public static long? LengthOf(string track) => new FileInfo(PathOf(track)) is { Exists: true } file ? file.Length / sizeof(ushort) : null;
+
+    /// <summary>A part of the outline of a track; null: there is none that can be read.</summary>
     /// <param name="track">The path of the track's file.</param>
-    public static ushort[]? Read(string track)
+    /// <param name="first">The first value; beyond the end there is nothing.</param>
+    /// <param name="count">How many at most.</param>
+    public static ushort[]? Read(string track, long first, long count)
     {
         try
         {
-            using var file = new FileStream(PathOf(track), FileMode.Open, FileAccess.Read, FileShare.ReadWrite);
-            var values = new ushort[file.Length / sizeof(ushort)];
+            // As it is: what is read goes past no second buffer.
+            using var file = new FileStream(PathOf(track), FileMode.Open, FileAccess.Read, FileShare.ReadWrite, bufferSize: 0);
+            var values = new ushort[Math.Clamp((file.Length / sizeof(ushort)) - first, 0, count)];
+            file.Position = first * sizeof(ushort);
             file.ReadExactly(MemoryMarshal.AsBytes(values.AsSpan()));
             return values;
         }

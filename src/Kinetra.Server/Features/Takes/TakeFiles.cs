@@ -167,7 +167,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
             }
 
             // One that was cut off, or is older than outlines are, has none that is whole.
-            using var peaks = PeakFile.Read(path)?.Length == (frames + Peaks.Frames - 1) / Peaks.Frames ? null : new PeakFile(path);
+            using var peaks = PeakFile.LengthOf(path) == (frames + Peaks.Frames - 1) / Peaks.Frames ? null : new PeakFile(path);
             var reading = new TrackReading(file.Channels, form, prints.Stretches, excerpts, file.FullScale);
             var chunk = new float[ChunkFrames * file.Channels];
             var (left, right) = (new float[ChunkFrames], new float[ChunkFrames]);

@@ -7,6 +7,7 @@ import { Choice } from "@/shared/ui/Choice";
 import { Dialog } from "@/shared/ui/Dialog";
 import { ValueField } from "@/shared/ui/ValueField";
 import { Word } from "@/shared/ui/Word";
+import { blendOf } from "./blend";
 import { type SoundOrder, useExportSound } from "./takeChanges";
 import { forms, formWords } from "./tracks";
 
@@ -44,10 +45,7 @@ const gains = [-60, 12] as const;
 /** Asks which sound files are to be made of a take. */
 export function ExportDialog({ take, onClose }: { take: Take; onClose: () => void }) {
   const show = useShow().data;
-  const mixes = take.tracks.filter((t) => t.of === "mix");
-  const withPurpose = (purpose: string) =>
-    mixes.find((t) => show?.mixes.some((m) => t.point === `mix/${m.id}` && m.purpose === purpose));
-  const first = mixes.length > 1 ? (withPurpose("Recording") ?? withPurpose("Viewers") ?? mixes[0]) : mixes[0];
+  const first = blendOf(take, show);
   const every = new Set(take.tracks.map((t) => t.id));
   const [shape, setShape] = useState<SoundOrder["shape"]>("Apart");
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());

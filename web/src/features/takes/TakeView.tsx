@@ -2,9 +2,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { ArrowLeftToLine, ArrowRightToLine, Pause, Play, Volume2, VolumeX, ZoomIn, ZoomOut } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { answer, api, type Take } from "@/core/api/client";
+import { useShow } from "@/core/commands/show";
 import { decimal, duration } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
+import { Choice } from "@/shared/ui/Choice";
 import { ValueField } from "@/shared/ui/ValueField";
+import { aloneOf, blendOf, type Heard, heardOf } from "./blend";
 import { Outline } from "./Outline";
 import { useChangeTake, useSayIfDeleted } from "./takeChanges";
 import { heard, markFrom, type Sight, ticks, whole, withIn, zoomed } from "./timeLine";
@@ -35,7 +38,12 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
   const { keep } = player;
   useEffect(() => keep(from, to), [keep, from, to]);
   const [sight, setSight] = useState<Sight>(() => whole(take.seconds));
-  const [alone, setAlone] = useState<ReadonlySet<string>>(new Set());
+  const show = useShow().data;
+  const blend = blendOf(take, show);
+  const [chosen, setAlone] = useState<ReadonlySet<string> | null>(null);
+  // At first the blend alone: with the tracks that it is made of beside it, everything would be heard twice.
+  const alone = chosen ?? aloneOf(take, blend, "blend");
+  const heardNow = heardOf(take, blend, alone);
   const [silent, setSilent] = useState<ReadonlySet<string>>(new Set());
   const [levels, setLevels] = useState<Readonly<Record<string, number>>>({});
   const outlines = useQuery({
@@ -138,6 +146,18 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
             Keep all of it
           </Button>
         )}
+        {blend && take.tracks.some((t) => t.of !== "mix") && (
+          <Choice
+            label="What is heard"
+            value={heardNow ?? ""}
+            options={[
+              { value: "blend", words: blend.name },
+              { value: "apart", words: "Tracks apart" },
+              { value: "all", words: "Everything" },
+            ]}
+            onChange={(to) => to !== "" && setAlone(aloneOf(take, blend, to as Heard))}
+          />
+        )}
         <span className="text-xs text-quiet">
           Space plays, arrows go 1 s (Shift: 10 s), Page Up and Page Down to marks, + and − zoom, B and E set where it
           begins and ends; its files stay whole. Only this window hears it.
@@ -203,7 +223,14 @@ export function TakeView({ take, playsAtOnce }: { take: Take; playsAtOnce?: bool
                   tone={alone.has(track.id) ? "lamp" : "quiet"}
                   aria-pressed={alone.has(track.id)}
                   aria-label={`Hear ${track.name} alone`}
-                  onClick={() => setAlone(turned(alone, track.id))}
+                  onClick={() =>
+                    // Beside what was chosen by hand; what stood there before by itself goes.
+                    setAlone(
+                      heardNow !== null && !(alone.size === 1 && alone.has(track.id))
+                        ? new Set([track.id])
+                        : turned(alone, track.id),
+                    )
+                  }
                 >
                   Alone
                 </Button>
