@@ -13,15 +13,15 @@ namespace Kinetra.Data;
 public static class StoredJson
 {
     /// <summary>The version that is written now, of rigs and commands alike.</summary>
-    public const int Version = 4;
+    public const int Version = 5;
 
     // What is stored was checked when it was written. A member that this program does not know is one that it no longer needs, or that a
     // newer one has added without changing what the others mean.
     private static readonly JsonSerializerOptions Reading = new(RigJson.Options) { UnmappedMemberHandling = JsonUnmappedMemberHandling.Skip };
 
     // From each version to the next; the first entry makes version 1 of what was stored before versions were kept, which is the same. With version 2
-    // came the computer around the desk, with 3 promises, with 4 pads and cues.
-    private static readonly Action<JsonObject>[] Upcasters = [_ => { }, OlderInputs.Raise, _ => { }, _ => { }];
+    // came the computer around the desk, with 3 promises, with 4 pads and cues, with 5 what a take has from before the press.
+    private static readonly Action<JsonObject>[] Upcasters = [_ => { }, OlderInputs.Raise, _ => { }, _ => { }, _ => { }];
 
     /// <summary>Writes a document in the present form.</summary>
     public static string Write<T>(T document) => JsonSerializer.Serialize(document, RigJson.Options);

@@ -9,7 +9,7 @@ namespace Kinetra.Data.Tests;
 public class StoredJsonTests
 {
     // What was stored before versions were kept is of the first form.
-    public static TheoryData<string, int> Forms => new() { { "v1", 0 }, { "v1", 1 }, { "v2", 2 }, { "v3", 3 }, { "v4", 4 } };
+    public static TheoryData<string, int> Forms => new() { { "v1", 0 }, { "v1", 1 }, { "v2", 2 }, { "v3", 3 }, { "v4", 4 }, { "v5", 5 } };
 
     [Theory]
     [MemberData(nameof(Forms))]
@@ -17,7 +17,7 @@ public class StoredJsonTests
     {
         var rig = StoredJson.Read<Rig>(Sample(folder, "rig").ToJsonString(), version, "The sample");
         RigRules.Check(rig).ShouldBeEmpty();
-        rig.Sources.Select(s => s.Input.GetType()).Distinct().Count().ShouldBe(folder switch { "v1" => 4, "v4" => 7, _ => 6 });
+        rig.Sources.Select(s => s.Input.GetType()).Distinct().Count().ShouldBe(folder switch { "v1" => 4, "v4" or "v5" => 7, _ => 6 });
     }
 
     [Theory]

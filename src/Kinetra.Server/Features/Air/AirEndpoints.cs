@@ -147,7 +147,14 @@ sealed class AirEndpoints : IFeature
                 {
                     using (line)
                     {
-                        await line.Sound.CopyToAsync(to, cancel);
+                        try
+                        {
+                            await line.Sound.CopyToAsync(to, cancel);
+                        }
+                        catch (Exception e) when (e is IOException or OperationCanceledException)
+                        {
+                            // The server has ended it, or whoever heard it has gone.
+                        }
                     }
                 },
                 one.Form == StreamForm.Mp3 ? "audio/mpeg" : "audio/ogg");

@@ -24,7 +24,7 @@ public sealed record ExportedTrack(Guid Track, [property: Range(-60, 12)] double
 /// <param name="AtMarks">True: split where somebody set a mark.</param>
 public sealed record NewSoundExport(
     ExportShape Shape,
-    IReadOnlyList<ExportedTrack> Tracks,
+    [property: Length(1, RigLimits.Tracks)] IReadOnlyList<ExportedTrack> Tracks,
     TakeForm? Form = null,
     [property: Range(-36, -6)] double? Lufs = null,
     [property: Range(-12, 0)] double Ceiling = -1,

@@ -1,3 +1,4 @@
+using System.ComponentModel.DataAnnotations;
 using Kinetra.Core.Editing;
 using Kinetra.Core.Rigs;
 using Kinetra.Core.Signal;
@@ -13,13 +14,17 @@ namespace Kinetra.Server.Features.Takes;
 /// <param name="From">Where what is kept of it begins, seconds of the take. Its files stay whole.</param>
 /// <param name="To">Where that ends, after from; null leaves it as it is, the take's length is its end.</param>
 public sealed record TakeChange(
-    [property: Like(typeof(Source), "name")] string? Name = null, [property: System.ComponentModel.DataAnnotations.MaxLength(TakeChanges.NotesLength)] string? Notes = null, double? From = null, double? To = null);
+    [property: Like(typeof(Source), "name")] string? Name = null, [property: MaxLength(TakeChanges.NotesLength)] string? Notes = null, [property: Range(0, TakeChanges.MostSeconds)] double? From = null,
+    [property: Range(0, TakeChanges.MostSeconds)] double? To = null);
 
 /// <summary>What can be changed of a take that has ended: what it is called, what is noted of it, what of it is kept, and whether it is there at all.</summary>
 public sealed class TakeChanges(TakeStore store, TakeRecorder recorder, ITakeAudience audience, TimeProvider time)
 {
     /// <summary>The most characters of what is noted of a take.</summary>
     public const int NotesLength = 4_000;
+
+    /// <summary>Longer than any take, seconds.</summary>
+    public const double MostSeconds = 1e9;
 
     /// <summary>For so long a take that was deleted can be brought back.</summary>
     public static readonly TimeSpan KeptFor = TimeSpan.FromDays(30);
@@ -147,5 +152,5 @@ public sealed class TakeChanges(TakeStore store, TakeRecorder recorder, ITakeAud
         return take;
     }
 
-    private static long Frame(double seconds) => (long)Math.Round(Math.Clamp(seconds, -1, 1e9) * AudioFormat.SampleRate);
+    private static long Frame(double seconds) => (long)Math.Round(Math.Clamp(seconds, -1, MostSeconds) * AudioFormat.SampleRate);
 }
