@@ -125,6 +125,20 @@ public class TakeFileTests : InFolder
     }
 
     [Fact]
+    public void A_file_of_the_long_form_gets_marks_too_and_stays_as_long()
+    {
+        Ffmpeg.Run("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "sine=440:d=0.5:r=48000", "-rf64", "always", At("long.wav"));
+        File.ReadAllBytes(At("long.wav")).AsSpan(0, 4).SequenceEqual("RF64"u8).ShouldBeTrue();
+        var before = Ffmpeg.Decode(At("long.wav"));
+        WavMarks.Append(At("long.wav"), [new(12_000, "half")]).ShouldBeTrue();
+        var bytes = File.ReadAllBytes(At("long.wav"));
+        BitConverter.ToInt64(bytes, 20).ShouldBe(bytes.Length - 8);
+        BitConverter.ToUInt32(bytes, 4).ShouldBe(uint.MaxValue);
+        Ffmpeg.Decode(At("long.wav")).ShouldBe(before);
+        System.Text.Encoding.UTF8.GetString(bytes).ShouldContain("half");
+    }
+
+    [Fact]
     public void What_is_no_WAV_file_gets_no_marks_and_stays_as_it_is()
     {
         File.WriteAllText(At("letter.wav"), "Dear harbour master, this is a letter.");

@@ -109,16 +109,17 @@ for (const colorScheme of ["dark", "light"] as const)
       await stepped.send("POST", "/api/addresses", { point: "mix/viewers" });
       await refused(stepped);
       await openDesk(page, stepped);
-      await stepped.send("POST", "/api/takes", {});
+      // Other tests on this server have takes too.
+      const name = `${colorScheme} ${size.width}`;
+      await stepped.send("POST", "/api/takes", { name });
       await stepped.step(10);
-      await stepped.send("POST", "/api/takes/current/stop", {});
+      const { id: take } = (await stepped.send("POST", "/api/takes/current/stop", {})) as { id: string };
       // One that was deleted, and one of which both ends are cut off.
       await stepped.send("POST", "/api/takes", { name: "Rehearsal" });
       await stepped.step(0.5);
       const { id: deleted } = (await stepped.send("POST", "/api/takes/current/stop", {})) as { id: string };
       await fetch(`${stepped.url}/api/takes/${deleted}`, { method: "DELETE" });
-      const [take] = (await stepped.get("/api/takes")) as { id: string }[];
-      await stepped.send("PATCH", `/api/takes/${take?.id}`, { from: 2, to: 7, notes: "Cut the start" });
+      await stepped.send("PATCH", `/api/takes/${take}`, { from: 2, to: 7, notes: "Cut the start" });
       const colorsOnly = colorScheme === "light";
       const found: string[] = [];
       for (const [address, there] of places) {
@@ -127,11 +128,11 @@ for (const colorScheme of ["dark", "light"] as const)
         found.push(...(await findings(page, address, colorsOnly)));
       }
       await page.goto(`${stepped.url}/takes`);
-      await page.getByRole("button", { name: /^Time line of/ }).click();
+      await page.getByRole("button", { name: `Time line of ${name}` }).click();
       await expect(page.getByRole("slider", { name: "Place in the take" })).toBeVisible();
       await expect(page.getByRole("region", { name: "Deleted takes" })).toBeVisible();
       found.push(...(await findings(page, "a time line", colorsOnly)));
-      await page.getByRole("button", { name: /^Sound files of/ }).click();
+      await page.getByRole("button", { name: `Sound files of ${name}` }).click();
       await page.getByRole("radio", { name: "One blend" }).click();
       found.push(...(await findings(page, "sound files", colorsOnly)));
       // A loop on the bench, in each of its views; kept chains; in time.
