@@ -11,6 +11,8 @@ public sealed class OpenSoundFile : IDisposable
     /// <summary>What is accepted, in words.</summary>
     public const string Allowed = "a WAV, AIFF, CAF, FLAC, Ogg, Opus or MP3 file";
 
+    private const int MeasuredFrames = 48_000;
+
     private readonly SoundHandle _file;
 
     /// <summary>Opens a file.</summary>
@@ -90,6 +92,25 @@ public sealed class OpenSoundFile : IDisposable
         }
 
         return count;
+    }
+
+    /// <summary>Measures all that has not been read yet.</summary>
+    public Measured Measure()
+    {
+        var measurement = new Measurement(Channels, SampleRate, Speakers, FullScale);
+        var interleaved = new float[MeasuredFrames * Channels];
+        float[][] planes = [.. Enumerable.Range(0, Channels).Select(_ => new float[MeasuredFrames])];
+        for (int frames; (frames = Read(interleaved)) > 0;)
+        {
+            for (var c = 0; c < planes.Length; c++)
+            {
+                Interleaving.Take(interleaved, planes.Length, c, planes[c].AsSpan(0, frames));
+            }
+
+            measurement.Add(planes, frames);
+        }
+
+        return measurement.Finish();
     }
 
     /// <inheritdoc/>

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Kinetra.Core.Dsp;
 using Kinetra.Core.Metering;
 using Kinetra.Media;
 
@@ -34,8 +33,6 @@ sealed record FileReport(
 /// <summary><c>measure FILE… [--json] [--for SECONDS]</c></summary>
 static class MeasureCommand
 {
-    private const int ChunkFrames = 48_000;
-
     public static int Run(IReadOnlyList<string> files, bool json, double seconds, TextWriter output, TextWriter errors)
     {
         var reports = new List<FileReport>();
@@ -80,21 +77,7 @@ static class MeasureCommand
         }
 
         using var sound = new OpenSoundFile(file);
-        var measurement = new Measurement(sound.Channels, sound.SampleRate, sound.Speakers, sound.FullScale);
-        var interleaved = new float[ChunkFrames * sound.Channels];
-        var planes = Enumerable.Range(0, sound.Channels).Select(_ => new float[ChunkFrames]).ToArray();
-        int frames;
-        while ((frames = sound.Read(interleaved)) > 0)
-        {
-            for (var c = 0; c < planes.Length; c++)
-            {
-                Interleaving.Take(interleaved, planes.Length, c, planes[c].AsSpan(0, frames));
-            }
-
-            measurement.Add(planes, frames);
-        }
-
-        return FileReport.Of(file, sound, measurement.Finish());
+        return FileReport.Of(file, sound, sound.Measure());
     }
 
     private static void Print(FileReport r, TextWriter output)

@@ -52,9 +52,9 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
         var parts = order.AtMarks ? TakeParts.AtMarks(kept, TakeTimeLine.MarksOf(take)) : [kept];
         var folder = Path.Combine(files.Folder, Guid.NewGuid().ToString("n"));
         Directory.CreateDirectory(folder);
-        TakeFiles.CheckRoom(folder, 2 * Size(order, kept));
         try
         {
+            TakeFiles.CheckRoom(folder, 2 * Size(order, kept));
             var made = new List<string>();
             var words = new List<string>();
             var done = 0.0;
@@ -76,8 +76,15 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
 
     private void Make(TakeRow take, SoundOrder order, TakePart part, string called, string folder, List<string> made, List<string> words, Action<double> progress, CancellationToken cancel)
     {
-        string Begin(string name)
+        string Begin(string wanted)
         {
+            // Two tracks may differ by their endings alone, and have one now.
+            var name = wanted;
+            for (var n = 2; made.Contains(name, StringComparer.OrdinalIgnoreCase); n++)
+            {
+                name = Path.Combine(Path.GetDirectoryName(wanted)!, string.Create(CultureInfo.InvariantCulture, $"{Path.GetFileNameWithoutExtension(wanted)} {n}{Path.GetExtension(wanted)}"));
+            }
+
             var path = Path.Combine(folder, name);
             Directory.CreateDirectory(Path.GetDirectoryName(path)!);
             made.Add(name);
@@ -239,22 +246,8 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
 
     private static Measured Measured(string path)
     {
-        const int chunk = 8_192;
         using var file = new OpenSoundFile(path);
-        var measurement = new Measurement(file.Channels, file.SampleRate, file.Speakers, file.FullScale);
-        var interleaved = new float[chunk * file.Channels];
-        float[][] planes = [.. Enumerable.Range(0, file.Channels).Select(_ => new float[chunk])];
-        for (int frames; (frames = file.Read(interleaved)) > 0;)
-        {
-            for (var c = 0; c < planes.Length; c++)
-            {
-                Core.Dsp.Interleaving.Take(interleaved, planes.Length, c, planes[c].AsSpan(0, frames));
-            }
-
-            measurement.Add(planes, frames);
-        }
-
-        return measurement.Finish();
+        return file.Measure();
     }
 
     private static void Mark(string path, TakeForm form, TakeRow take, TakePart part)

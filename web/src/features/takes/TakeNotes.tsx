@@ -31,9 +31,11 @@ export function TakeNotes({ take }: { take: Take }) {
       value={shown}
       onChange={(e) => setText(e.target.value)}
       onBlur={() => {
-        if (unsaved.current !== null) mutate({ notes: unsaved.current });
+        const said = unsaved.current;
         unsaved.current = null;
         setText(null);
+        // What could not be kept comes back, unless something else is being written by then.
+        if (said !== null) mutate({ notes: said }, { onError: () => setText((now) => now ?? said) });
       }}
       onKeyDown={(e) => {
         if (e.key !== "Escape" || text === null) return;
