@@ -2,7 +2,7 @@
 
 latency() { # [FLAGS OF THE RUNNER …]
   need_tools
-  need_packages postgresql libsndfile1 curl chromium ffmpeg
+  need_packages postgresql libsndfile1 curl chromium chromium-headless-shell ffmpeg
   mkdir -p .kinetra
   prepare_test_home
   install_node tests/e2e

@@ -3,7 +3,7 @@
 take_shots() {
   [ $# -eq 0 ] || fail "shots takes nothing more"
   need_tools
-  need_packages postgresql libsndfile1 curl chromium
+  need_packages postgresql libsndfile1 curl chromium chromium-headless-shell
   mkdir -p .kinetra
   prepare_test_home
   install_node tests/e2e

@@ -123,7 +123,7 @@ static class AnyRigs
 
     /// <summary>A promise of each kind that a rig can have, with figures drawn.</summary>
     public static Gen<Promise> PromiseFor(Rig rig) =>
-        from kind in Gen.Int[0, 9]
+        from kind in Gen.Int[0, rig.Streams.IsEmpty ? 9 : 10]
         from source in Gen.Int[0, rig.Sources.Length - 1]
         from other in Gen.Int[0, rig.Sources.Length - 1]
         from mix in Gen.Int[0, rig.Mixes.Length - 1]
@@ -143,6 +143,7 @@ static class AnyRigs
             6 => new TruePeakUnder(default, at, -figure),
             7 => new OwnTrack(default, about),
             8 => new InStep(default, about, listener, figure * 100, figure),
+            10 => new StaysOnAir(default, rig.Streams[other % rig.Streams.Length].Id),
             _ => new DefaultStays(default, (Role)(source % 4), rig.Cables.IsEmpty ? new DevicePoint(new("device"), Side.In) : new CablePoint(rig.Cables[0].Id)),
         });
 
@@ -186,20 +187,21 @@ static class AnyRigs
             hertz,
             flags[3] ? "Evening" : "",
             flags[2] ? "Words and music" : "",
-            flags[1])
+            flags[1],
+            flags[3] ? new AppId("record-shelf") : null)
         { Gain = flags[0] ? Gain.Off : new(gain) };
 
     /// <summary>Draws them.</summary>
     public static Gen<Rig> Rig =>
         from rig in Drawn.Select(Unique)
-        from promises in PromiseFor(rig).Array[0, 6]
         from accepted in Gen.Int[0, 3]
         from tracks in TrackFor(rig).Array[0, 5]
         from form in Gen.Int[0, 5]
         from streams in StreamFor(rig).Array[0, 3]
-        select rig with
+        let streamed = rig with { Streams = [.. streams.Select((s, i) => s with { Id = new($"a{i}"), Name = $"{s.Name} {i}" })] }
+        from promises in PromiseFor(streamed).Array[0, 6]
+        select streamed with
         {
-            Streams = [.. streams.Select((s, i) => s with { Id = new($"a{i}"), Name = $"{s.Name} {i}" })],
             Tracks = [.. tracks.Select((t, i) => t with { Id = new($"t{i}"), Name = $"{t.Name} {i}", FileName = t.FileName is null ? null : $"{t.FileName} {i}" })],
             Recording = new((TakeForm)form, form * 3 % 10),
             Promises = [.. promises.Distinct().Select((p, i) => p with { Id = new($"p{i}") })],

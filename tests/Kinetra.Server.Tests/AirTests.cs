@@ -302,6 +302,84 @@ public sealed class AirTests(RunningServer server) : IClassFixture<RunningServer
     }
 
     [Fact]
+    public async Task What_the_music_program_says_that_it_plays_is_what_listeners_read_and_a_persons_words_stay_until_it_says_something_else()
+    {
+        var (port, password) = await StationAsync();
+        var stream = await StreamAsync(port, "Put", "/live", """{"song":{"app":"record-shelf"}}""");
+        await PasswordAsync(stream, password);
+        (await server.ShowAsync())["streams"]![0]!["songFrom"]!.GetValue<string>().ShouldBe("record-shelf");
+
+        // Its sound is in the show: it plays, and says what.
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/sources/taken", """{"input":{"type":"app","app":"record-shelf","port":"music"}}""")).Status.ShouldBe(200);
+        await server.StepAsync(1);
+        await OnAirAsync(stream);
+        var first = await SongAsync(song => song is not null);
+        first.ShouldContain(" – ");
+        await RunningServer.UntilAsync(async () => (string?)(await server.SendAsync(HttpMethod.Get, "/api/station")).Body["mounts"]![0]!["song"] == first);
+        (await server.SendAsync(HttpMethod.Put, $"/api/air/{stream}/song", """{"song":"A word from the captain"}""")).Status.ShouldBe(200);
+        await server.StepAsync(2);
+        await SongAsync(song => song == "A word from the captain");
+
+        // Once round is less than a minute.
+        for (var at = 0; at < 45; at += 3)
+        {
+            await server.StepAsync(3);
+            await RunningServer.UntilAsync(async () => (double)(await OfAsync(stream))["waitingSeconds"]! < 3);
+        }
+
+        (await SongAsync(song => song != "A word from the captain")).ShouldNotBe(first);
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/streams/{stream}", """{"song":{}}""")).Status.ShouldBe(200);
+        (await server.ShowAsync())["streams"]![0]!["songFrom"].ShouldBeNull();
+        (await server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/streams/{stream}", """{"song":{"app":"No program"}}""")).ShouldSayWhatWhereAndWhatIsAllowed(422, "streams[0].songFrom");
+
+        async Task<string> SongAsync(Func<string?, bool> isSo)
+        {
+            string? song = null;
+            await RunningServer.UntilAsync(async () => isSo(song = (string?)(await OfAsync(stream))["song"]));
+            return song!;
+        }
+    }
+
+    [Fact]
+    public async Task A_promise_that_a_stream_stays_on_air_is_kept_while_it_is_broken_once_it_is_lost_and_what_was_is_in_the_history()
+    {
+        var (port, password) = await StationAsync();
+        var stream = await StreamAsync(port, "Put", "/live");
+        await PasswordAsync(stream, password);
+        (await server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/promises", $$"""{"promises":[{"kind":"staysOnAir","id":"new","stream":"{{stream}}"}]}""")).Status.ShouldBe(200);
+        (await StateAsync()).ShouldBe("NotKnown Nobody has started it.");
+        await OnAirAsync(stream);
+        (await StateAsync()).ShouldStartWith("Kept It is on air");
+        (await server.SendAsync(HttpMethod.Put, "/api/station", """{"isOn":false}""")).Status.ShouldBe(200);
+        await StepsUntilAsync("Broken It is not on air: ");
+        (await server.SendAsync(HttpMethod.Put, "/api/station", """{"isOn":true}""")).Status.ShouldBe(200);
+        await StepsUntilAsync("Kept ");
+        var show = (string)(await server.ShowAsync())["id"]!;
+        await RunningServer.UntilAsync(async () =>
+        {
+            await server.StepAsync(0.5);
+            var one = (await server.SendAsync(HttpMethod.Get, $"/api/shows/{show}/promises/breaks")).Body.AsArray().SingleOrDefault();
+            return one is not null && (string)one["sentence"]! == "Viewers stays on air from its start to its end" && !(bool)one["bySound"]! && one["ended"] is not null;
+        });
+
+        // Ended by a person, it is no longer promised anything.
+        (await server.SendAsync(HttpMethod.Post, $"/api/air/{stream}/stop")).Status.ShouldBe(200);
+        (await StateAsync()).ShouldBe("NotKnown Nobody has started it.");
+
+        async Task<string> StateAsync()
+        {
+            var one = (await server.SendAsync(HttpMethod.Get, "/api/shows/LIVE/promises")).Body["promises"]!.AsArray().Single()!;
+            return $"{one["state"]} {one["routing"]!["why"]}";
+        }
+
+        async Task StepsUntilAsync(string begins) => await RunningServer.UntilAsync(async () =>
+        {
+            await server.StepAsync(0.5);
+            return (await StateAsync()).StartsWith(begins, StringComparison.Ordinal);
+        });
+    }
+
+    [Fact]
     public async Task A_source_that_waits_in_the_mixs_place_is_hushed_too_and_one_that_goes_leaves_silence_and_not_the_mix()
     {
         var (port, password) = await StationAsync();

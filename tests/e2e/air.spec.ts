@@ -225,3 +225,53 @@ test("before a start it is told what is there; a count can be taken back; all go
     .poll(async () => ((await stepped.get("/api/takes")) as { state: string }[])[0]?.state)
     .not.toBe("Recording");
 });
+
+test("with keys alone: a program says what listeners read, and that the stream stays on air is promised, kept while it is and broken once it is lost", async ({
+  page,
+  stepped,
+}) => {
+  const { port, password } = (await stepped.send("PUT", "/api/station", { isOn: true })) as {
+    port: number;
+    password: string;
+  };
+  const server = { kind: "Put", host: "127.0.0.1", port, path: "/live", user: "source", secure: false };
+  const made = { mix: "viewers", name: "Evening", server };
+  const { streams } = (await stepped.send("POST", "/api/shows/LIVE/streams", made)) as { streams: { id: string }[] };
+  await stepped.send("PUT", `/api/air/${streams[0]?.id}/password`, { password });
+  await openDesk(page, stepped);
+  await page.getByRole("link", { name: "On air" }).press("Enter");
+  const teller = page.getByRole("button", { name: "Who says what listeners of Evening read: You say" });
+  await teller.press("Enter");
+  // A letter that is no item's first changes nothing.
+  await expect(page.getByRole("menuitem", { name: "You say" })).toBeFocused();
+  await page.keyboard.press("x");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: /Who says .*: Record shelf says$/ })).toBeFocused();
+  const told = async () =>
+    ((await stepped.get("/api/shows/live")) as { streams: { songFrom: string | null }[] }).streams[0]?.songFrom;
+  await expect.poll(told).toBe("record-shelf");
+
+  await page.getByRole("button", { name: "Go on air: Evening" }).press("Enter");
+  const state = async () => {
+    await stepped.step(0.3);
+    return ((await stepped.get("/api/air")) as { state: string }[])[0]?.state;
+  };
+  await expect.poll(state).toBe("OnAir");
+  await page
+    .getByRole("button", { name: /promise/i })
+    .first()
+    .press("Enter");
+  const dialog = page.getByRole("dialog", { name: "Promises" });
+  await dialog.getByRole("button", { name: /Promise it: Evening stays on air/ }).press("Enter");
+  const row = dialog.getByRole("listitem", { name: "Evening stays on air from its start to its end" });
+  await expect(row).toContainText("It is on air: the server takes what is sent.");
+  await stepped.send("PUT", "/api/station", { isOn: false });
+  await expect
+    .poll(async () => {
+      await stepped.step(0.5);
+      return await row.textContent();
+    })
+    .toContain("It is not on air:");
+  await stepped.send("POST", `/api/air/${streams[0]?.id}/stop`, {});
+});

@@ -19,7 +19,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     colorScheme: "dark",
     launchOptions: {
-      executablePath: "/usr/bin/chromium",
+      executablePath: "/usr/bin/chromium-headless-shell",
       args: browserArgs,
     },
   },

@@ -163,6 +163,12 @@ test("a take that is deleted elsewhere while it plays is gone here, and it is sa
   await page.getByRole("button", { name: "Play here" }).press("Enter");
   const place = page.getByRole("slider", { name: "Place in the take" });
   await expect.poll(async () => Number(await place.getAttribute("aria-valuenow"))).toBeGreaterThan(0.2);
+  // Its sound is gone before the word of it is here.
+  const missed = page.waitForResponse((r) => r.url().includes("/sound?") && r.status() === 404);
+  await page.route("**/api/takes", async (route) => {
+    await missed;
+    await route.continue();
+  });
   await remove.press("Enter");
   await expect(page.getByText("“Evening” was deleted while it played here.").first()).toBeVisible();
   await expect(page.getByText("No take yet")).toBeVisible();

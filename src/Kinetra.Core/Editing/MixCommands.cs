@@ -80,10 +80,13 @@ public sealed record RemoveMix(MixId Mix) : RigCommand
         var index = rig.Mixes.IndexOf(old);
         var (without, back) = KeysOf.Nobody(rig with { Mixes = rig.Mixes.RemoveAt(index) }, k => k is MixPoint point && point.Id == Mix);
         var (silent, playAgain) = FeedsOf.Nobody(without, o => o is MixPoint point && point.Id == Mix);
-        var (free, promiseAgain) = PromisesOf.Nobody(silent, new MixPoint(Mix));
-        var (unplanned, planAgain) = TracksOf.Nobody(free, p => p is MixPoint point && point.Id == Mix);
+        var (unplanned, planAgain) = TracksOf.Nobody(silent, p => p is MixPoint point && point.Id == Mix);
         var (unsent, sendAgain) = StreamsOf.Nobody(unplanned, Mix);
-        return new CommandResult.Applied(unsent, sendAgain(planAgain(promiseAgain(playAgain(back(new AddMix(old, index)))))), $"Removed {old.Name}");
+
+        // Together, and last: each comes back to its place, when what it is about is there again.
+        var streams = rig.Streams.Where(s => s.Mix == Mix).Select(s => s.Id).ToHashSet();
+        var (free, promiseAgain) = PromisesOf.Nobody(unsent, p => p.SpeaksOf(new MixPoint(Mix)) || (p is StaysOnAir stays && streams.Contains(stays.Stream)));
+        return new CommandResult.Applied(free, promiseAgain(sendAgain(planAgain(playAgain(back(new AddMix(old, index)))))), $"Removed {old.Name}");
     }
 }
 

@@ -24,12 +24,12 @@ public sealed record SetPromise(Promise Promise, int? Index = null) : RigCommand
         if (rig.Find(Promise.Id) is { } old)
         {
             return new CommandResult.Applied(
-                rig with { Promises = rig.Promises.Replace(old, Promise) }, new SetPromise(old), $"Promised instead: {PromiseWords.Of(Promise, rig.NameOf)}", old == Promise);
+                rig with { Promises = rig.Promises.Replace(old, Promise) }, new SetPromise(old), $"Promised instead: {PromiseWords.Of(Promise, rig, rig.NameOf)}", old == Promise);
         }
 
         var place = Math.Clamp(Index ?? rig.Promises.Length, 0, rig.Promises.Length);
         return new CommandResult.Applied(
-            rig with { Promises = rig.Promises.Insert(place, Promise) }, new RemovePromise(Promise.Id), $"Promised: {PromiseWords.Of(Promise, rig.NameOf)}");
+            rig with { Promises = rig.Promises.Insert(place, Promise) }, new RemovePromise(Promise.Id), $"Promised: {PromiseWords.Of(Promise, rig, rig.NameOf)}");
     }
 }
 
@@ -48,7 +48,7 @@ public sealed record RemovePromise(PromiseId Promise) : RigCommand
     /// <inheritdoc/>
     protected override CommandResult Change(Rig rig) => rig.Find(Promise) is { } old
         ? new CommandResult.Applied(
-            rig with { Promises = rig.Promises.Remove(old) }, new SetPromise(old, rig.Promises.IndexOf(old)), $"No longer promised: {PromiseWords.Of(old, rig.NameOf)}")
+            rig with { Promises = rig.Promises.Remove(old) }, new SetPromise(old, rig.Promises.IndexOf(old)), $"No longer promised: {PromiseWords.Of(old, rig, rig.NameOf)}")
         : Unknown("promise", $"There is no promise “{Promise}”.");
 }
 
@@ -83,11 +83,14 @@ public sealed record AcceptFinding(string Key, string? Facts = null) : RigComman
 static class PromisesOf
 {
     /// <summary>The rig without promises about a thing, and what makes of the command that brings it back one that brings the promises back too.</summary>
-    public static (Rig Rig, Func<RigCommand, RigCommand> Back) Nobody(Rig rig, Point thing)
+    public static (Rig Rig, Func<RigCommand, RigCommand> Back) Nobody(Rig rig, Point thing) => Nobody(rig, p => p.SpeaksOf(thing));
+
+    /// <summary>The same of those that say something.</summary>
+    public static (Rig Rig, Func<RigCommand, RigCommand> Back) Nobody(Rig rig, Func<Promise, bool> says)
     {
-        var gone = rig.Promises.Select((promise, index) => (promise, index)).Where(p => p.promise.SpeaksOf(thing)).ToList();
+        var gone = rig.Promises.Select((promise, index) => (promise, index)).Where(p => says(p.promise)).ToList();
         return gone.Count == 0
             ? (rig, command => command)
-            : (rig with { Promises = [.. rig.Promises.Where(p => !p.SpeaksOf(thing))] }, command => new Several([command, .. gone.Select(p => new SetPromise(p.promise, p.index))]));
+            : (rig with { Promises = [.. rig.Promises.Where(p => !says(p))] }, command => new Several([command, .. gone.Select(p => new SetPromise(p.promise, p.index))]));
     }
 }

@@ -99,6 +99,9 @@ static class PromiseRules
                 InRange(problems, $"{where}.picture", step.Picture, 0, RigLimits.LatestPicture, "ms");
                 InRange(problems, $"{where}.within", step.Within, RigLimits.LeastWithin, RigLimits.MostWithin, "ms");
                 break;
+            case StaysOnAir on when StreamsOf.Find(rig, on.Stream) is null:
+                problems.Add(new($"{where}.stream", $"There is no stream “{on.Stream}”.", "the id of a stream of the show") { IsReference = true });
+                break;
             case DefaultStays stays:
                 if (!Enum.IsDefined(stays.Role))
                 {

@@ -9,9 +9,11 @@ public static class PromiseWords
 {
     /// <summary>A promise as a sentence, without its full stop.</summary>
     /// <param name="promise">The promise.</param>
+    /// <param name="rig">The show that it is of.</param>
     /// <param name="nameOf">What a person calls a point.</param>
-    public static string Of(Promise promise, Func<Point, string> nameOf)
+    public static string Of(Promise promise, Rig rig, Func<Point, string> nameOf)
     {
+        ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(nameOf);
         return promise switch
         {
@@ -26,6 +28,7 @@ public static class PromiseWords
             OwnTrack p => $"{Name(p.Source)} is on a track of its own, alone",
             InStep p => $"{Name(p.Source)} comes to {nameOf(p.Listener)} {Plain(p.Picture)} ms late, as the picture does, within {Plain(p.Within)} ms",
             DefaultStays p => $"The default {Sentences.Words(p.Role)} stays {nameOf(p.End)}",
+            StaysOnAir p => $"{StreamsOf.Find(rig, p.Stream)?.Stream.Name ?? "A stream that is gone"} stays on air from its start to its end",
             _ => throw new ArgumentOutOfRangeException(nameof(promise)),
         };
 

@@ -117,6 +117,7 @@ public static class ShowFileSchema
         [(typeof(Broadcast), "sampleRate")] = Range(8_000, 48_000),
         [(typeof(Broadcast), "title")] = [("maxLength", StreamRules.TextLength)],
         [(typeof(Broadcast), "description")] = [("maxLength", StreamRules.TextLength)],
+        [(typeof(Broadcast), "songFrom")] = MaybeId(),
         [(typeof(AirServer), "host")] = [("minLength", 1), ("maxLength", StreamRules.HostLength), ("description", StreamRules.HostAllowed)],
         [(typeof(AirServer), "port")] = Range(1, 65_535),
         [(typeof(AirServer), "path")] = [("maxLength", StreamRules.PathLength), ("description", StreamRules.PathAllowed)],

@@ -40,9 +40,16 @@ public sealed record RemoveBroadcast(StreamId Stream) : RigCommand
     public override ImmutableArray<LevelEdit>? Levels => [];
 
     /// <inheritdoc/>
-    protected override CommandResult Change(Rig rig) => StreamsOf.Find(rig, Stream) is var (index, old)
-        ? new CommandResult.Applied(rig with { Streams = rig.Streams.RemoveAt(index) }, new AddBroadcast(old, index), $"Removed the stream {old.Name}")
-        : Unknown("stream", $"There is no stream “{Stream}”.");
+    protected override CommandResult Change(Rig rig)
+    {
+        if (StreamsOf.Find(rig, Stream) is not var (index, old))
+        {
+            return Unknown("stream", $"There is no stream “{Stream}”.");
+        }
+
+        var (free, promiseAgain) = PromisesOf.Nobody(rig with { Streams = rig.Streams.RemoveAt(index) }, p => p is StaysOnAir stays && stays.Stream == Stream);
+        return new CommandResult.Applied(free, promiseAgain(new AddBroadcast(old, index)), $"Removed the stream {old.Name}");
+    }
 }
 
 /// <summary>Changes a stream. What is null stays as it is.</summary>
@@ -58,6 +65,7 @@ public sealed record RemoveBroadcast(StreamId Stream) : RigCommand
 /// <param name="Title">What listeners see that they hear.</param>
 /// <param name="Description">What it is about.</param>
 /// <param name="IsPublic">Whether the server may list it.</param>
+/// <param name="Song">Who says what listeners hear.</param>
 public sealed record SetBroadcast(
     StreamId Stream,
     string? Name = null,
@@ -70,7 +78,8 @@ public sealed record SetBroadcast(
     Gain? Gain = null,
     string? Title = null,
     string? Description = null,
-    bool? IsPublic = null) : RigCommand
+    bool? IsPublic = null,
+    SongTeller? Song = null) : RigCommand
 {
     /// <inheritdoc/>
     [JsonIgnore]
@@ -85,7 +94,8 @@ public sealed record SetBroadcast(
         (Gain is not null, "gain"),
         (Title is not null, "title"),
         (Description is not null, "description"),
-        (IsPublic is not null, "public"));
+        (IsPublic is not null, "public"),
+        (Song is not null, "song"));
 
     /// <inheritdoc/>
     [JsonIgnore]
@@ -112,6 +122,7 @@ public sealed record SetBroadcast(
             Title = Title?.Trim() ?? old.Title,
             Description = Description?.Trim() ?? old.Description,
             IsPublic = IsPublic ?? old.IsPublic,
+            SongFrom = Song is null ? old.SongFrom : Song.App,
         };
         var inverse = new SetBroadcast(
             Stream,
@@ -125,13 +136,15 @@ public sealed record SetBroadcast(
             Gain is null ? null : old.Gain,
             Title is null ? null : old.Title,
             Description is null ? null : old.Description,
-            IsPublic is null ? null : old.IsPublic);
+            IsPublic is null ? null : old.IsPublic,
+            Song is null ? null : new SongTeller(old.SongFrom));
         return new CommandResult.Applied(rig with { Streams = rig.Streams.SetItem(place, now) }, inverse, Sentence(rig, old, now), now == old);
     }
 
     private static string Sentence(Rig rig, Broadcast old, Broadcast now) => now switch
     {
         _ when now.Name != old.Name => $"Renamed the stream {old.Name} to {now.Name}",
+        _ when now.SongFrom != old.SongFrom => now.SongFrom is null ? $"What listeners of {now.Name} read is said by hand" : $"What listeners of {now.Name} read is said by a program",
         _ when now.Mix != old.Mix => $"The stream {now.Name} takes {rig.Find(now.Mix)?.Name ?? now.Mix.Value}",
         _ when now.Gain != old.Gain => $"The level of the stream {now.Name} is {now.Gain}",
         _ => $"Changed the stream {now.Name}",

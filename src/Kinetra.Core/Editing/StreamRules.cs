@@ -51,6 +51,12 @@ static class StreamRules
 
             CheckText(problems, $"{where}.title", stream.Title);
             CheckText(problems, $"{where}.description", stream.Description);
+            if (stream.SongFrom is { } teller)
+            {
+                // Whether this computer has it is no question of a rig.
+                RigRules.AddIfAny(problems, RigRules.CheckId($"{where}.songFrom", teller.Value));
+            }
+
             CheckForm(problems, where, stream);
             Check(problems, $"{where}.server", stream.Server);
         }

@@ -22,6 +22,9 @@ public sealed record Situation(Routed Routed, ImmutableArray<Unmet> Unmet)
     /// <summary>The streams that should be on air now and are not.</summary>
     public ImmutableArray<StreamAway> Away { get; init; } = [];
 
+    /// <summary>The streams that are on air now.</summary>
+    public ImmutableArray<StreamId> OnAir { get; init; } = [];
+
     /// <summary>Where every sound goes.</summary>
     public Spread Spread { get; } = Spread.Of(Routed);
 

@@ -54,6 +54,7 @@ public static class ByHearing
             OwnTrack p => Alone(p, s, heard),
             InStep p => Step(p, s, heard),
             DefaultStays => Verdict.NotKnown("There is nothing to hear of it."),
+            StaysOnAir => Verdict.NotKnown("What its listeners get is heard back on the screen On air."),
             _ => throw new ArgumentOutOfRangeException(nameof(promise)),
         };
     }

@@ -34,6 +34,7 @@ public static class ByRouting
             OwnTrack p => Alone(s.Rig.Find(p.Source)!, s),
             InStep p => Step(p, s),
             DefaultStays p => Default(p, s),
+            StaysOnAir p => OnAir(p, s),
             _ => throw new ArgumentOutOfRangeException(nameof(promise)),
         };
     }
@@ -208,6 +209,16 @@ public static class ByRouting
             : s.Routed.Wiring.ChannelsOf(p.End) == 0
                 ? new(PromiseState.Broken, $"{s.NameOf(p.End)} is not there now.", [p.End], [])
                 : new(PromiseState.Broken, $"It is {(now is null ? "nothing" : s.NameOf(now))} now.", [p.End], [new Fix($"Make {s.NameOf(p.End)} the default again", Computer: new SetDefault(p.Role, p.End))]);
+    }
+
+    private static Verdict OnAir(StaysOnAir p, Situation s)
+    {
+        Point[] places = s.Rig.Streams.FirstOrDefault(x => x.Id == p.Stream) is { } stream ? [new MixPoint(stream.Mix)] : [];
+        return s.Away.FirstOrDefault(a => a.Stream == p.Stream) is { } away
+            ? new(PromiseState.Broken, $"It is not on air: {away.Why}", [.. places], [])
+            : s.OnAir.Contains(p.Stream)
+                ? Verdict.Kept("It is on air: the server takes what is sent.", places)
+                : Verdict.NotKnown("Nobody has started it.", places);
     }
 
     private static double Milliseconds(int frames) => frames * 1_000.0 / AudioFormat.SampleRate;

@@ -73,6 +73,11 @@ public static class Offers
             yield return new OwnTrack(default, source.Id);
         }
 
+        foreach (var stream in s.Rig.Streams)
+        {
+            yield return new StaysOnAir(default, stream.Id);
+        }
+
         foreach (var wish in s.Rig.Wishes.Roles)
         {
             yield return new DefaultStays(default, wish.Role, wish.End);

@@ -26,6 +26,10 @@ public enum ServerKind
 /// <param name="Secure">True: through TLS.</param>
 public sealed record AirServer(ServerKind Kind, string Host, int Port, string Path = "/live", string User = "source", bool Secure = false);
 
+/// <summary>Who says what listeners hear.</summary>
+/// <param name="App">A program; null: a person.</param>
+public sealed record SongTeller(AppId? App = null);
+
 /// <summary>A stream to a server that many listen to. It takes a mix, and is encoded beside the engine.</summary>
 /// <param name="Id">Its identity within the show.</param>
 /// <param name="Name">1–60 characters; no two streams of a show have the same.</param>
@@ -38,6 +42,7 @@ public sealed record AirServer(ServerKind Kind, string Host, int Port, string Pa
 /// <param name="Title">What listeners see that they hear; empty: its name.</param>
 /// <param name="Description">What it is about; at most 200 characters.</param>
 /// <param name="IsPublic">True: the server may list it for everybody.</param>
+/// <param name="SongFrom">The program that says what listeners hear, as far as it does; null: a person alone does.</param>
 public sealed record Broadcast(
     StreamId Id,
     string Name,
@@ -49,7 +54,8 @@ public sealed record Broadcast(
     int SampleRate = AudioFormat.SampleRate,
     string Title = "",
     string Description = "",
-    bool IsPublic = false)
+    bool IsPublic = false,
+    AppId? SongFrom = null)
 {
     /// <summary>Its own level, after the mix's.</summary>
     public Gain Gain { get; init; } = Gain.Unity;

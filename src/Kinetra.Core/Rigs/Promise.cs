@@ -16,6 +16,7 @@ namespace Kinetra.Core.Rigs;
 [JsonDerivedType(typeof(OwnTrack), "ownTrack")]
 [JsonDerivedType(typeof(InStep), "inStep")]
 [JsonDerivedType(typeof(DefaultStays), "defaultStays")]
+[JsonDerivedType(typeof(StaysOnAir), "staysOnAir")]
 public abstract record Promise(PromiseId Id)
 {
     /// <summary>The source that it is about, or null.</summary>
@@ -162,3 +163,8 @@ public sealed record InStep(PromiseId Id, SourceId Source, Point Listener, doubl
 /// <param name="Role">Which default.</param>
 /// <param name="End">A device or a cable.</param>
 public sealed record DefaultStays(PromiseId Id, Role Role, Point End) : Promise(Id);
+
+/// <summary>A stream is on air from when somebody starts it until somebody ends it.</summary>
+/// <param name="Id">Its identity.</param>
+/// <param name="Stream">A stream of the show.</param>
+public sealed record StaysOnAir(PromiseId Id, StreamId Stream) : Promise(Id);

@@ -17,6 +17,7 @@ sealed class LoopSound(SoundBuffer sound) : IPortSound
     private readonly GainRamp _level = new(0);
     private volatile float _wanted;
     private long _frame = -1;
+    private int _round;
     private int _position = -1;
 
     /// <summary>How loud, as a factor; 0: it is paused, or its program does not run.</summary>
@@ -25,6 +26,9 @@ sealed class LoopSound(SoundBuffer sound) : IPortSound
         get => _wanted;
         set => _wanted = value;
     }
+
+    /// <summary>How often it has come round. Any thread.</summary>
+    public int Round => Volatile.Read(ref _round);
 
     /// <inheritdoc/>
     public void Process(long frame, float[][] block)
@@ -53,6 +57,7 @@ sealed class LoopSound(SoundBuffer sound) : IPortSound
         {
             // In the very first block it is under way already.
             _position = (int)(frame % sound.Frames);
+            _round = (int)(frame / sound.Frames);
             _level.Target = _wanted;
             _level.Arrive();
         }
@@ -69,7 +74,12 @@ sealed class LoopSound(SoundBuffer sound) : IPortSound
             SoundBuffer.CopyRound(other, _position, _right);
         }
 
-        _position = (_position + _left.Length) % sound.Frames;
+        _position += _left.Length;
+        if (_position >= sound.Frames)
+        {
+            _position %= sound.Frames;
+            Volatile.Write(ref _round, _round + 1);
+        }
 
         if (_level.IsSettled && _level.Current == 1)
         {

@@ -12,7 +12,7 @@ namespace Kinetra.Gear.Practice;
 /// do, sample by sample, as they are set. Any thread.
 /// </summary>
 /// <param name="sounds">What sounds.</param>
-public sealed class PracticeComputer(StandIns sounds) : ISoundProvider
+public sealed class PracticeComputer(StandIns sounds) : ISoundProvider, ISongTeller
 {
     // What sounds before which inputs.
     private static readonly Dictionary<(string Device, int Input), (string Sound, int Side)> Before = new()
@@ -40,6 +40,9 @@ public sealed class PracticeComputer(StandIns sounds) : ISoundProvider
         [("tin-sampler", "sound")] = "tin-sampler",
         [("system-sounds", "sound")] = "system-sounds",
     };
+
+    // What the music program says that it plays, one after the other, each for once round.
+    private static readonly string[] Songs = ["The Ropewalk Trio – Low Tide, High Lamp", "Ada Skerry – Eleven Knots", "Harbour Works Band – Nobody’s Buoy", "The Ropewalk Trio – Salt on the Radio"];
 
     private readonly ConcurrentDictionary<AppPoint, (LoopSound Own, LoopSound? Test)> _loops = new();
     private readonly ConcurrentDictionary<DeviceId, CapturedSound> _captured = new();
@@ -85,6 +88,10 @@ public sealed class PracticeComputer(StandIns sounds) : ISoundProvider
         },
         _ => null,
     };
+
+    /// <inheritdoc/>
+    public string? SongOf(AppId app) =>
+        _state.Find(app) is { Kind: AppKind.Music, IsRunning: true, IsPlaying: true } && _loops.FirstOrDefault(l => l.Key.Id == app).Value.Own is { } loop ? Songs[loop.Round % Songs.Length] : null;
 
     /// <inheritdoc/>
     public IPortSound? Sound(Point point, int channels)

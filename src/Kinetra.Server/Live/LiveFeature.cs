@@ -13,7 +13,7 @@ sealed class LiveFeature : IFeature
         services.AddSingleton<IFollower>(s => s.GetRequiredService<EngineFaults>());
         services.AddSingleton<LossWatch>().AddHostedService(s => s.GetRequiredService<LossWatch>());
         services.AddSingleton<Kinetra.Gear.Practice.PracticeComputer>().AddSingleton<GearAround>().AddSingleton<GearKept>().AddSingleton<LiveGear>();
-        services.AddSingleton<ISoundProvider>(s => s.GetRequiredService<Kinetra.Gear.Practice.PracticeComputer>()).AddSingleton<Absences>();
+        services.AddSingleton<ISoundProvider>(s => s.GetRequiredService<Kinetra.Gear.Practice.PracticeComputer>()).AddSingleton<Kinetra.Core.Gear.ISongTeller>(s => s.GetRequiredService<Kinetra.Gear.Practice.PracticeComputer>()).AddSingleton<Absences>();
         services.AddSingleton<PadBank>().AddSingleton<SourceInlets>().AddSingleton<EngineHost>().AddSingleton<HushSwitch>();
         services.AddSingleton(_ => new CommandJournal(Path.Combine(options.DataFolder, "journal.jsonl")));
         services.AddSingleton<ShowLedger>().AddHostedService<StorageWatch>();

@@ -19,7 +19,7 @@ public class StreamCommandTests
          from stream in AnyRigs.StreamFor(rig)
          from what in Gen.Int[0, 5]
          from which in Gen.Int[0, 3]
-         from flags in Gen.Bool.Array[7]
+         from flags in Gen.Bool.Array[8]
          select (rig, stream, what, which, flags)).Sample(
             drawn =>
             {
@@ -41,7 +41,8 @@ public class StreamCommandTests
                         flags[4] ? stream.Gain : null,
                         flags[5] ? stream.Title : null,
                         flags[6] ? stream.Description : null,
-                        flags[6] ? stream.IsPublic : null),
+                        flags[6] ? stream.IsPublic : null,
+                        flags[7] ? new SongTeller(stream.SongFrom) : null),
                 };
                 if (command.Apply(rig) is not CommandResult.Applied applied)
                 {
@@ -61,6 +62,30 @@ public class StreamCommandTests
         var removed = new RemoveMix(Demo.Viewers).Apply(Show).ShouldBeOfType<CommandResult.Applied>();
         removed.Rig.Streams.ShouldBeEmpty();
         removed.Inverse.Apply(removed.Rig).ShouldBeOfType<CommandResult.Applied>().Rig.Streams.ShouldBe(Show.Streams);
+    }
+
+    [Fact]
+    public void A_promise_about_a_stream_goes_with_it_or_with_its_mix_and_comes_back_to_its_place()
+    {
+        var show = Show with { Promises = [new StaysOnAir(new("p"), new("a")), new TruePeakUnder(new("q"), Demo.Viewers, -1), new StaysOnAir(new("r"), new("b")), new OwnTrack(new("s"), Show.Sources[0].Id)] };
+        var streamGone = new RemoveBroadcast(new("a")).Apply(show).ShouldBeOfType<CommandResult.Applied>();
+        streamGone.Rig.Promises.Select(p => p.Id.Value).ShouldBe(["q", "r", "s"]);
+        streamGone.Inverse.Apply(streamGone.Rig).ShouldBeOfType<CommandResult.Applied>().Rig.Promises.ShouldBe(show.Promises);
+        var mixGone = new RemoveMix(Demo.Viewers).Apply(show).ShouldBeOfType<CommandResult.Applied>();
+        mixGone.Rig.Promises.Select(p => p.Id.Value).ShouldBe(["s"]);
+        mixGone.Inverse.Apply(mixGone.Rig).ShouldBeOfType<CommandResult.Applied>().Rig.Promises.ShouldBe(show.Promises);
+    }
+
+    [Fact]
+    public void What_listeners_read_is_said_by_a_program_or_by_a_person_again_and_who_it_is_is_told()
+    {
+        var program = new SetBroadcast(new("a"), Song: new(new AppId("record-shelf"))).Apply(Show).ShouldBeOfType<CommandResult.Applied>();
+        program.Rig.Streams[0].SongFrom.ShouldBe(new AppId("record-shelf"));
+        program.Sentence.ShouldBe("What listeners of Evening read is said by a program");
+        var person = new SetBroadcast(new("a"), Song: new()).Apply(program.Rig).ShouldBeOfType<CommandResult.Applied>();
+        person.Rig.Streams.ShouldBe(Show.Streams);
+        person.Sentence.ShouldBe("What listeners of Evening read is said by hand");
+        new SetBroadcast(new("a"), Song: new(new AppId("A B"))).Apply(Show).ShouldBeOfType<CommandResult.Refused>().Problems.Single().Where.ShouldBe("streams[0].songFrom");
     }
 
     [Fact]

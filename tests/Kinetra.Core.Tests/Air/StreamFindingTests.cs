@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kinetra.Core.Editing;
 using Kinetra.Core.Findings;
 using Kinetra.Core.Promises;
 using Kinetra.Core.Rigs;
@@ -45,6 +46,20 @@ public class StreamFindingTests
         found.Sentence.ShouldBe("Evening should be on air and is not: Nobody answers.");
         found.Harm.ShouldBe(Harm.Serious);
         Of(Streamed).ShouldNotContain(f => f.Kind == FindingKind.OffAir);
+    }
+
+    [Fact]
+    public void That_a_stream_stays_on_air_is_offered_kept_while_it_is_broken_while_it_should_be_and_not_known_before_anybody_starts_it()
+    {
+        var promise = Offers.Of(Looked(Streamed)).OfType<StaysOnAir>().ShouldHaveSingleItem();
+        promise.Stream.ShouldBe(new("a"));
+        Offers.Of(Looked(Streamed with { Promises = [promise] })).OfType<StaysOnAir>().ShouldBeEmpty();
+        PromiseWords.Of(promise, Streamed, Streamed.NameOf).ShouldBe("Evening stays on air from its start to its end");
+        ByRouting.Of(promise, Looked(Streamed)).State.ShouldBe(PromiseState.NotKnown);
+        ByRouting.Of(promise, Looked(Streamed) with { OnAir = [new("a")] }).State.ShouldBe(PromiseState.Kept);
+        ByRouting.Of(promise, Looked(Streamed) with { OnAir = [new("b")], Away = [new(new("c"), "No.")] }).State.ShouldBe(PromiseState.NotKnown);
+        var broken = ByRouting.Of(promise, Looked(Streamed) with { Away = [new(new("a"), "Nobody answers.")] });
+        (broken.State, broken.Why, broken.Places.Single()).ShouldBe((PromiseState.Broken, "It is not on air: Nobody answers.", new MixPoint(Ears)));
     }
 
     private static Situation Looked(Rig rig) => new(Routed.Of(rig, Computer.Unknown), []);

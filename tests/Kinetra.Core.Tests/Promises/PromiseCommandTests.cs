@@ -78,6 +78,7 @@ public class PromiseCommandTests
         { new TruePeakUnder(new("a"), Demo.Viewers, double.NaN), "promises[0].ceiling", "NaN dBTP is out of range." },
         { new InStep(new("a"), Voice, new MixPoint(Demo.Viewers), -1, 40), "promises[0].picture", "-1 ms is out of range." },
         { new DefaultStays(new("a"), Role.Playback, new MixPoint(Demo.Viewers)), "promises[0].end", "There is no such device or cable." },
+        { new StaysOnAir(new("a"), new("none")), "promises[0].stream", "There is no stream “none”." },
         { new OwnTrack(new("A B"), Voice), "promises[0].id", "The id cannot be used." },
     };
 

@@ -87,7 +87,14 @@ export class Server {
       ],
       {
         // Many short lives: no time is spent on what only a long one would gain from.
-        env: { ...process.env, KINETRA_DB: connection, DOTNET_TieredPGO: "0" },
+        env: {
+          ...process.env,
+          KINETRA_DB: connection,
+          DOTNET_TieredPGO: "0",
+          DOTNET_TC_QuickJit: "1",
+          DOTNET_TC_QuickJitForLoops: "0",
+          DOTNET_TC_CallCountThreshold: "400",
+        },
         stdio: ["ignore", "pipe", "inherit"],
       },
     );

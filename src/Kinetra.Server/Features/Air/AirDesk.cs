@@ -35,6 +35,10 @@ public sealed class AirDesk(AirPasswords passwords, LiveShow live, Playing playi
     public ImmutableArray<StreamAway> Away =>
         [.. _runs.Where(r => r.Show == live.Show.Id).Select(r => (r.Id, Why: r.Away)).Where(r => r.Why is not null).Select(r => new StreamAway(r.Id, r.Why!)).OrderBy(a => a.Stream.Value, StringComparer.Ordinal)];
 
+    /// <summary>The streams of the live show that are on air.</summary>
+    public ImmutableArray<StreamId> OnAir =>
+        [.. _runs.Where(r => r.Show == live.Show.Id && r.IsOnAir).Select(r => r.Id).OrderBy(s => s.Value, StringComparer.Ordinal)];
+
     /// <summary>How the streams of the live show stand, in its order.</summary>
     public IEnumerable<AirDocument> All => live.Show.Rig.Streams.Select(Document);
 

@@ -26,10 +26,11 @@ public sealed record NewBroadcast(MixId Mix, [property: Like(typeof(Broadcast), 
 /// <param name="Channels">1 or 2.</param>
 /// <param name="Kilobits">kbit/s.</param>
 /// <param name="SampleRate">Hz.</param>
-/// <param name="Gain">Its own level; the one thing that a stream on air takes over at once.</param>
+/// <param name="Gain">Its own level, which a stream on air takes over at once.</param>
 /// <param name="Title">What listeners see that they hear.</param>
 /// <param name="Description">What it is about.</param>
 /// <param name="IsPublic">Whether the server may list it.</param>
+/// <param name="Song">Who says what listeners hear; a stream on air takes this over at once too.</param>
 public sealed record StreamChange(
     [property: Like(typeof(Broadcast), "name")] string? Name = null,
     MixId? Mix = null,
@@ -41,7 +42,8 @@ public sealed record StreamChange(
     Gain? Gain = null,
     [property: Like(typeof(Broadcast), "title")] string? Title = null,
     [property: Like(typeof(Broadcast), "description")] string? Description = null,
-    bool? IsPublic = null);
+    bool? IsPublic = null,
+    SongTeller? Song = null);
 
 /// <summary>A stream's password.</summary>
 /// <param name="Password">It is kept encrypted and never given again; left out: none.</param>
@@ -70,7 +72,7 @@ sealed class AirEndpoints : IFeature
 {
     public void AddTo(IServiceCollection services, ServerOptions options)
     {
-        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>().AddSingleton<AirChecks>().AddSingleton<HearBack>();
+        services.AddSingleton<AirPasswords>().AddSingleton<AirDesk>().AddSingleton<AirChecks>().AddSingleton<HearBack>().AddHostedService<ProgramSongs>();
         services.AddHostedService(s => s.GetRequiredService<AirDesk>());
     }
 
@@ -80,8 +82,8 @@ sealed class AirEndpoints : IFeature
         show.MapPost("/streams", (NewBroadcast wanted, ShowCommands commands, [AsParameters] CommandCall call) => commands.DoAsync(call, rig => new AddBroadcast(Made(rig, wanted))))
             .WithName("addStream").WithSummary("Adds a stream to a server.");
         show.MapPatch("/streams/{stream}", (string stream, StreamChange change, ShowCommands commands, [AsParameters] CommandCall call) => commands.DoAsync(call, new SetBroadcast(
-            new(stream), change.Name, change.Mix, change.Server, change.Form, change.Channels, change.Kilobits, change.SampleRate, change.Gain, change.Title, change.Description, change.IsPublic)))
-            .WithName("changeStream").WithSummary("Changes a stream. One that is on air takes over its level at once, and all else when it is started next.");
+            new(stream), change.Name, change.Mix, change.Server, change.Form, change.Channels, change.Kilobits, change.SampleRate, change.Gain, change.Title, change.Description, change.IsPublic, change.Song)))
+            .WithName("changeStream").WithSummary("Changes a stream. One that is on air takes over its level, and who says what listeners hear, at once, and all else when it is started next.");
         show.MapDelete("/streams/{stream}", (string stream, ShowCommands commands, [AsParameters] CommandCall call) => commands.DoAsync(call, new RemoveBroadcast(new(stream))))
             .WithName("removeStream").WithSummary("Removes a stream; one that is on air ends.");
 

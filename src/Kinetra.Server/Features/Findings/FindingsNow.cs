@@ -18,14 +18,15 @@ public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, A
     /// <summary>As all is stored now; what somebody only tries does not count.</summary>
     public Looked Look()
     {
-        var (state, now, computer, away) = (live.State, gear.Now, playing.Plan.Computer, air.Away);
+        var (state, now, computer, away, onAir) = (live.State, gear.Now, playing.Plan.Computer, air.Away, air.OnAir);
         var known = Volatile.Read(ref _known);
-        if (known is not null && ReferenceEquals(known.Rig, state.Show.Rig) && ReferenceEquals(known.Gear, now) && ReferenceEquals(known.Computer, computer) && known.Looked.Situation.Away.SequenceEqual(away))
+        if (known is not null && ReferenceEquals(known.Rig, state.Show.Rig) && ReferenceEquals(known.Gear, now) && ReferenceEquals(known.Computer, computer) && known.Looked.Situation.Away.SequenceEqual(away)
+            && known.Looked.Situation.OnAir.SequenceEqual(onAir))
         {
             return known.Looked with { State = state };
         }
 
-        var situation = Of(state.Show.Rig, computer with { Gear = now.State }, null) with { Away = away };
+        var situation = Of(state.Show.Rig, computer with { Gear = now.State }, null) with { Away = away, OnAir = onAir };
         var looked = new Looked(state, situation, situation.Findings);
         Volatile.Write(ref _known, new Known(state.Show.Rig, now, computer, looked));
         return looked;
@@ -40,11 +41,11 @@ public sealed class FindingsNow(LiveShow live, LiveGear gear, Playing playing, A
         var computer = playing.Plan.Computer with { Gear = wiring.Gear };
         if (fix.Show is { } command)
         {
-            return command.Apply(wiring.Rig) is CommandResult.Applied applied ? Of(applied.Rig, computer, now.Situation.Routed) with { Away = now.Situation.Away } : null;
+            return command.Apply(wiring.Rig) is CommandResult.Applied applied ? Of(applied.Rig, computer, now.Situation.Routed) with { Away = now.Situation.Away, OnAir = now.Situation.OnAir } : null;
         }
 
         return fix.Computer!.Apply(wiring.Gear, CablesNow.Of(wiring.Rig), time.GetUtcNow()) is GearOutcome.Done done
-            ? Of(wiring.Rig, computer with { Gear = done.State }, now.Situation.Routed) with { Away = now.Situation.Away }
+            ? Of(wiring.Rig, computer with { Gear = done.State }, now.Situation.Routed) with { Away = now.Situation.Away, OnAir = now.Situation.OnAir }
             : null;
     }
 

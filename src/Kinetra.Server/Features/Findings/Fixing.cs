@@ -65,14 +65,14 @@ static class Fixing
     [
         .. before.Routed.Wiring.Rig.Promises
             .Where(p => ByRouting.Of(p, before).State == PromiseState.Kept && ByRouting.Of(p, after).State != PromiseState.Kept)
-            .Select(p => $"{PromiseWords.Of(p, before.NameInFull)}."),
+            .Select(p => $"{PromiseWords.Of(p, before.Routed.Wiring.Rig, before.NameInFull)}."),
     ];
 
     private static ImmutableArray<string> BrokenBy(Situation before, Situation after) =>
     [
         .. after.Routed.Wiring.Rig.Promises
             .Where(p => ByRouting.Of(p, after).State == PromiseState.Broken && !(before.Routed.Wiring.Rig.Promises.Contains(p) && ByRouting.Of(p, before).State == PromiseState.Broken))
-            .Select(p => $"{PromiseWords.Of(p, after.NameInFull)}."),
+            .Select(p => $"{PromiseWords.Of(p, after.Routed.Wiring.Rig, after.NameInFull)}."),
     ];
 
     private static ProblemHttpResult Gone() => Problems.NotFound("key", "This is not found any more, or is ended otherwise now.", "a finding or a stretch and one of its fixes as they are told now");

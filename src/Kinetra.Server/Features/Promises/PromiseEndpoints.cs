@@ -113,7 +113,7 @@ sealed class PromiseEndpoints : IFeature
                 [.. Enum.GetValues<Role>().Select(r => (Role: r, End: s.Routed.Wiring.Gear.DefaultOf(r))).Where(d => d.End is not null).Select(d => new DefaultReport(d.Role, d.End!, s.NameOf(d.End!)))]))
             : CommandAnswers.NotLive(state);
 
-        string Words(Promise promise) => PromiseWords.Of(promise, s.NameInFull);
+        string Words(Promise promise) => PromiseWords.Of(promise, s.Routed.Wiring.Rig, s.NameInFull);
 
         static VerdictReport Report(Verdict verdict) => new(verdict.State, verdict.Why, verdict.Places, [.. verdict.Fixes.Select(f => new FixReport(f.Label, f.Computer is not null))]);
     }

@@ -63,7 +63,7 @@ public sealed partial class PromiseHistory(PromiseBreakStore store, StartState s
                         Id = Guid.CreateVersion7(),
                         ShowId = show,
                         Promise = standing.Promise.Id.Value,
-                        Sentence = PromiseWords.Of(standing.Promise, s.NameInFull),
+                        Sentence = PromiseWords.Of(standing.Promise, s.Routed.Wiring.Rig, s.NameInFull),
                         Why = verdict.Why,
                         BySound = key.Item3,
                         Began = at,

@@ -1,6 +1,7 @@
 import { CircleDot, CircleSlash, Ellipsis, Radio, TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import type { Air, AirStream, Show } from "@/core/api/client";
+import { useGear } from "@/features/gear";
 import { RenameField } from "@/shared/forms/RenameField";
 import { gainText, parseGain } from "@/shared/look/format";
 import { Button } from "@/shared/ui/Button";
@@ -247,7 +248,36 @@ function Sentence({ show, stream, air, change, editing, ask }: SentenceProps) {
         </>
       )}
       {air && <span className="text-[13px] text-quiet">{air.sound}.</span>}
+      <SongTeller stream={stream} change={change} />
     </div>
+  );
+}
+
+/** Who says what listeners read: a person, or a program that plays music. */
+function SongTeller({ stream, change }: Pick<SentenceProps, "stream" | "change">) {
+  const apps = useGear().data?.apps ?? [];
+  const teller = apps.find((a) => a.id === stream.songFrom);
+  const now = stream.songFrom === null ? "You say" : `${teller?.name ?? "A program that is not here"} says`;
+  return (
+    <span>
+      <Word
+        quiet={stream.songFrom === null}
+        label={`Who says what listeners of ${stream.name} read`}
+        words={now}
+        items={[
+          { words: "You say", chosen: stream.songFrom === null, onSelect: () => change({ song: {} }) },
+          ...apps
+            .filter((a) => a.kind === "Music")
+            .map((a) => ({
+              words: `${a.name} says`,
+              hint: "What it plays, whenever it plays something else",
+              chosen: a.id === stream.songFrom,
+              onSelect: () => change({ song: { app: a.id } }),
+            })),
+        ]}
+      />{" "}
+      what listeners read.
+    </span>
   );
 }
 

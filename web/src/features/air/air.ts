@@ -97,9 +97,11 @@ export function useChangeStream() {
     of: ({ stream }) => `stream/${stream}`,
     send: ({ stream, change }, seen) =>
       answer(api.PATCH("/api/shows/{show}/streams/{stream}", { ...to(seen, { stream }), body: change })),
-    foresee: (show, { stream, change }) => ({
+    foresee: (show, { stream, change: { song, ...change } }) => ({
       ...show,
-      streams: show.streams.map((s) => (s.id === stream ? ({ ...s, ...change } as AirStream) : s)),
+      streams: show.streams.map((s) =>
+        s.id === stream ? ({ ...s, ...change, ...(song ? { songFrom: song.app ?? null } : {}) } as AirStream) : s,
+      ),
     }),
     tell: (show, { stream, change }) => {
       const found = show.streams.find((s) => s.id === stream);
@@ -107,7 +109,13 @@ export function useChangeStream() {
         what: `The stream ${found?.name ?? "that is gone"}`,
         value: found
           ? Object.keys(change)
-              .map((key) => (key === "server" ? found.server.host : String(found[key as keyof AirStream])))
+              .map((key) =>
+                key === "server"
+                  ? found.server.host
+                  : key === "song"
+                    ? (found.songFrom ?? "you")
+                    : String(found[key as keyof AirStream]),
+              )
               .join(", ")
           : "gone",
       };

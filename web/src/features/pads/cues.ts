@@ -9,7 +9,8 @@ const runKey = (show: string) => ["pads", show, "cue-run"];
 /** Which cue is next, which began last, and when the next follows by itself. Told anew with every change of it. */
 export function useCueRun(show: Show) {
   return useQuery({
-    queryKey: [...runKey(show.id), show.cues],
+    // By revision: asked before a step had arrived, it would be what was before it.
+    queryKey: [...runKey(show.id), show.revision],
     queryFn: async () => ({
       run: await answer(api.GET("/api/shows/{show}/cue-run", { params: { path: { show: show.id } } })),
       at: performance.now(),

@@ -20,9 +20,9 @@ export function useHand(show: Show) {
     on("PadsChanged", anew);
     onMissed(anew);
   }, [queries]);
-  // What is silent follows from the sets and the sources.
+  // What is silent follows from the sets and the sources; asked before a step had arrived, it would be what was before it.
   const query = useQuery({
-    queryKey: [...padsKey(show.id), show.padSets, show.sources.map((s) => s.id).join()],
+    queryKey: [...padsKey(show.id), show.revision],
     queryFn: () => answer(api.GET("/api/shows/{show}/pads", { params: { path: { show: show.id } } })),
     placeholderData: (before) => before,
     gcTime: 10_000,

@@ -185,6 +185,19 @@ function Sentence({ draft, setDraft, promises, show }: SentenceProps): ReactNode
           />
         </>
       );
+    case "staysOnAir":
+      return (
+        <>
+          <OneOf
+            label="Stream"
+            value={draft.stream}
+            empty="no stream"
+            options={show.streams.map((s) => ({ value: s.id, words: s.name }))}
+            onChange={(stream) => setDraft({ ...draft, stream })}
+          />
+          stays on air from its start to its end
+        </>
+      );
     case "defaultStays":
       return (
         <>

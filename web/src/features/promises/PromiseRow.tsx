@@ -45,8 +45,8 @@ export function PromiseRow({ watched, promises, show }: Props) {
             Change
           </Button>
         </div>
-        <Line name="Routing" verdict={routing} />
-        {promise.kind !== "defaultStays" && <Line name="Sound" verdict={sound} />}
+        <Line name={promise.kind === "staysOnAir" ? "Server" : "Routing"} verdict={routing} />
+        {promise.kind !== "defaultStays" && promise.kind !== "staysOnAir" && <Line name="Sound" verdict={sound} />}
         {state === "Broken" && (
           <div className="mt-1 flex flex-wrap items-center gap-1.5">
             {fixes.map((x) => (

@@ -13,6 +13,7 @@ export const kinds: readonly { kind: Kind; words: string; group: string }[] = [
   { kind: "truePeakUnder", words: "A mix’s true peak stays under a ceiling", group: "How loud" },
   { kind: "ownTrack", words: "A source is on its own track, alone", group: "And" },
   { kind: "inStep", words: "A source is in step with the picture", group: "And" },
+  { kind: "staysOnAir", words: "A stream stays on air", group: "And" },
   { kind: "defaultStays", words: "A default of the computer stays", group: "And" },
 ];
 
@@ -41,6 +42,8 @@ export function newPromise(kind: Kind, promises: Promises, show: Show, before?: 
       return { kind, id, mix, ceiling: -0.9 };
     case "inStep":
       return { kind, id, source, listener, picture: 200, within: 40 };
+    case "staysOnAir":
+      return { kind, id, stream: show.streams[0]?.id ?? "" };
     case "defaultStays": {
       const first = promises.defaults[0];
       return { kind, id, role: first?.role ?? "Playback", end: first?.end ?? "device/none/out" };

@@ -1,5 +1,5 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api } from "@/core/api/client";
+import { answer, api, type Take } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
 import { tellWrong } from "@/core/notices/notices";
 import { refetchOn } from "@/core/realtime/hub";
@@ -14,6 +14,12 @@ export function followTakes(queries: QueryClient) {
 
 export function useTakes() {
   return useQuery({ queryKey: takesKey, queryFn: () => answer(api.GET("/api/takes")) });
+}
+
+/** Whether the server still has a take among those that are not deleted; true where it does not answer. */
+export async function isThere(queries: QueryClient, take: string): Promise<boolean> {
+  await queries.refetchQueries({ queryKey: takesKey, exact: true });
+  return queries.getQueryData<Take[]>(takesKey)?.some((t) => t.id === take) ?? true;
 }
 
 /** What lay among the takes when the server started, and is none. */

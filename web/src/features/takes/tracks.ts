@@ -21,7 +21,8 @@ export function formWords(form: string | null | undefined): string {
 /** What a take would be if it began now, as the server tells. */
 export function useTakePlan(show: Show) {
   return useQuery({
-    queryKey: ["take-plan", show.id, show.tracks, show.recording, show.sources, show.mixes, show.cables],
+    // By revision, not by what is foreseen: an answer that was asked for before a step had arrived is not that step's.
+    queryKey: ["take-plan", show.id, show.revision],
     queryFn: () => answer(api.GET("/api/shows/{show}/take-plan", { params: { path: { show: show.id } } })),
     placeholderData: keepPreviousData,
     refetchInterval: 15_000,

@@ -1,9 +1,14 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Take } from "@/core/api/client";
 import { OutputGraph } from "@/core/audio/graph";
 import { useOutputs } from "@/core/audio/outputs";
 import { tellWrong } from "@/core/notices/notices";
 import { TakePlayer } from "./player";
+import { isThere } from "./takes";
+
+/** The take was deleted while it played. */
+class Gone extends Error {}
 
 /** Plays a take for this window alone, where it listens: nobody else hears any of it. */
 export function usePlayer(take: Take) {
@@ -14,6 +19,7 @@ export function usePlayer(take: Take) {
   const levels = useRef(new Map<string, number>());
   const kept = useRef<[from: number, to: number]>([take.from, take.to ?? take.seconds]);
   const output = useOutputs((o) => o.chosen);
+  const queries = useQueryClient();
 
   // Another output has another clock.
   // biome-ignore lint/correctness/useExhaustiveDependencies: it ends with the output it was made for
@@ -38,10 +44,14 @@ export function usePlayer(take: Take) {
             const answer = await fetch(`/api/takes/${take.id}/tracks/${track}/sound?from=${from}&frames=${frames}`, {
               signal,
             });
+            // Its sound may be gone before the word that all of it is.
+            if (answer.status === 404 && !(await isThere(queries, take.id))) throw new Gone();
             if (!answer.ok) throw new Error("The sound of a track cannot be read: its file is gone, or damaged.");
             return new Float32Array(await answer.arrayBuffer());
           },
           (error) => {
+            // Whoever shows it tells that, as of one that still played.
+            if (error instanceof Gone) return;
             setPlaying(false);
             if (error) tellWrong(error);
           },
@@ -85,5 +95,5 @@ export function usePlayer(take: Take) {
           );
       },
     };
-  }, [take.id, take.seconds, take.tracks, output, playing]);
+  }, [take.id, take.seconds, take.tracks, output, playing, queries]);
 }
