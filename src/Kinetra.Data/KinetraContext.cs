@@ -90,6 +90,7 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
                 verdict => JsonSerializer.Serialize(verdict, RigJson.Options),
                 text => VerdictOf(text),
                 new ValueComparer<TakeVerdict?>((one, other) => ReferenceEquals(one, other), verdict => 0, verdict => verdict));
+            take.Property(t => t.Copy).HasColumnType("jsonb").HasConversion(copy => JsonSerializer.Serialize(copy, RigJson.Options), text => CopyOf(text));
             take.HasIndex(t => t.StartedAt);
             take.HasOne<ShowRow>().WithMany().HasForeignKey(t => t.ShowId).OnDelete(DeleteBehavior.Cascade);
             take.HasMany(t => t.Tracks).WithOne().HasForeignKey(t => t.TakeId).OnDelete(DeleteBehavior.Cascade);
@@ -140,6 +141,18 @@ public sealed class KinetraContext(DbContextOptions<KinetraContext> options) : D
         try
         {
             return JsonSerializer.Deserialize<TakeVerdict>(text, RigJson.Options) is { Tracks.IsDefault: false } verdict ? verdict : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
+
+    private static TakeCopy? CopyOf(string text)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<TakeCopy>(text, RigJson.Options) is { Folder.Length: > 0 } copy ? copy : null;
         }
         catch (JsonException)
         {

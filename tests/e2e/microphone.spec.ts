@@ -234,7 +234,16 @@ test("the delay of the window is measured by a probe that no mix holds", async (
   await page.getByRole("menuitem", { name: "Measure the delay" }).click();
   await page.getByRole("button", { name: "Measure", exact: true }).click();
   const answer = page.getByRole("dialog").getByText("Round trip").or(page.getByRole("dialog").getByRole("alert"));
-  await expect(answer).toHaveText("Round trip", { timeout: 60_000 });
+  await expect(answer).toBeVisible({ timeout: 90_000 });
+  // A machine that had something else to do just then is told as such, and is asked once more.
+  if (/not too busy/.test((await answer.textContent()) ?? "")) {
+    await page
+      .getByRole("button", { name: /^Measure/ })
+      .last()
+      .click();
+    await expect(page.getByRole("dialog").getByRole("alert")).toBeHidden();
+  }
+  await expect(answer).toHaveText("Round trip", { timeout: 90_000 });
   const numbers = (await page.getByRole("dialog").locator("dd").allInnerTexts()).map((t) =>
     Number.parseFloat(t.replace("−", "-")),
   );

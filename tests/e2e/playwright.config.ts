@@ -8,7 +8,12 @@ export default defineConfig({
   testDir: ".",
   projects: [
     { name: "still", testIgnore: sound },
-    { name: "sound", testMatch: sound },
+    // The whole browser, with all that plays in it.
+    {
+      name: "sound",
+      testMatch: sound,
+      use: { launchOptions: { executablePath: "/usr/bin/chromium", args: browserArgs } },
+    },
   ],
   fullyParallel: true,
   workers: 2,

@@ -11,6 +11,12 @@ namespace Kinetra.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.AddColumn<string>(
+                name: "copy",
+                table: "takes",
+                type: "jsonb",
+                nullable: true);
+
             migrationBuilder.AddColumn<DateTimeOffset>(
                 name: "deleted_at",
                 table: "takes",
@@ -42,6 +48,10 @@ namespace Kinetra.Data.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropColumn(
+                name: "copy",
+                table: "takes");
+
             migrationBuilder.DropColumn(
                 name: "deleted_at",
                 table: "takes");

@@ -349,6 +349,10 @@ namespace Kinetra.Data.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Copy")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("copy");
+
                     b.Property<DateTimeOffset?>("DeletedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("deleted_at");

@@ -66,12 +66,27 @@ public sealed class TakeRow
     /// <summary>When it was deleted, and can be brought back since; null: it was not.</summary>
     public DateTimeOffset? DeletedAt { get; set; }
 
+    /// <summary>Where it was written a second time, and what became of that; null: nowhere.</summary>
+    public TakeCopy? Copy
+    {
+        get;
+
+        // As with gaps.
+        set => field = value is { Folder.Length: > 0 } ? value : null;
+    }
+
     /// <summary>What was found out when its files were read last; null: they were not.</summary>
     public TakeVerdict? Verdict { get; set; }
 
     /// <summary>Its tracks, in order.</summary>
     public List<TrackRow> Tracks { get; set; } = [];
 }
+
+/// <summary>A take as it was written a second time, in a folder that is perhaps on another disk.</summary>
+/// <param name="Folder">Where.</param>
+/// <param name="IsUsed">True: what is here is the take, since its own folder took no more.</param>
+/// <param name="Words">What became of one of both; null: they are alike.</param>
+public sealed record TakeCopy(string Folder, bool IsUsed = false, string? Words = null);
 
 /// <summary>One track of a take: one file.</summary>
 public sealed class TrackRow

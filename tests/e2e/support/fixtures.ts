@@ -54,6 +54,7 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     await server.send("POST", `/api/shows/${original}/open`, {});
     await server.send("DELETE", `/api/shows/${copy.id}`, null);
     await server.send("PUT", "/api/hush", { on: false });
+    await server.send("PUT", "/api/station", { isOn: true });
     await restore(server, computer);
   },
   own: async ({ demo }, use) => {

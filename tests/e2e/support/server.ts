@@ -1,6 +1,6 @@
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
@@ -34,14 +34,27 @@ export class Server {
   readonly #firstShows: string[];
   readonly #database = `e2e_${randomUUID().replaceAll("-", "")}`;
   readonly #connection: Connection;
+  readonly #small: { folder: string; megabytes: number } | null;
   #process: ChildProcess | null = null;
   #url = "";
 
   /** With the demo, it begins with the shows that the application begins with. */
-  constructor(clock: "real" | "stepped", connection: Connection = givenConnection(), { demo = false } = {}) {
+  constructor(
+    clock: "real" | "stepped",
+    connection: Connection = givenConnection(),
+    {
+      demo = false,
+      small = null,
+    }: {
+      demo?: boolean;
+      /** A folder of its that is a small disk; nobody but the server sees what lies in it. */
+      small?: ((data: string) => { folder: string; megabytes: number }) | null;
+    } = {},
+  ) {
     this.clock = clock;
     this.#firstShows = demo ? [] : ["--first-shows", firstShows];
     this.#connection = connection;
+    this.#small = small?.(this.data) ?? null;
   }
 
   /** The process of it, while it runs. */
@@ -65,11 +78,13 @@ export class Server {
       .map(([k, v]) => `${k}=${v}`)
       .join(";");
     const port = this.#url === "" ? "0" : new URL(this.#url).port;
+    const { command, mount } = this.#disk();
     const child = spawn(
-      "bash",
+      command[0] ?? "bash",
       [
+        ...command.slice(1),
         "-c",
-        'trap "" XFSZ; exec dotnet "$@"',
+        `${mount}trap "" XFSZ; exec dotnet "$@"`,
         "dotnet",
         dll,
         "serve",
@@ -86,14 +101,14 @@ export class Server {
         ...this.#firstShows,
       ],
       {
-        // Many short lives: no time is spent on what only a long one would gain from.
+        // Many short lives: no time is spent on what only a long one would gain from. By the real clock all is compiled as it is for everybody.
         env: {
           ...process.env,
           KINETRA_DB: connection,
           DOTNET_TieredPGO: "0",
-          DOTNET_TC_QuickJit: "1",
-          DOTNET_TC_QuickJitForLoops: "0",
-          DOTNET_TC_CallCountThreshold: "400",
+          ...(this.clock === "stepped"
+            ? { DOTNET_TC_QuickJit: "1", DOTNET_TC_QuickJitForLoops: "0", DOTNET_TC_CallCountThreshold: "400" }
+            : {}),
         },
         stdio: ["ignore", "pipe", "inherit"],
       },
@@ -112,6 +127,17 @@ export class Server {
       // Whoever asks without a pause takes half of the machine that starts.
       await pause(50);
     }
+  }
+
+  // Whoever is no administrator is one in a name space of his own.
+  #disk(): { command: string[]; mount: string } {
+    if (!this.#small) return { command: ["bash"], mount: "" };
+    const { folder, megabytes } = this.#small;
+    mkdirSync(folder, { recursive: true });
+    return {
+      command: ["unshare", process.getuid?.() === 0 ? "-m" : "-rm", "bash"],
+      mount: `mount -t tmpfs -o size=${megabytes}m tmpfs '${folder}' || exit 1; `,
+    };
   }
 
   /** From now on no file of its can grow beyond so many bytes, as on a disk that is full. */

@@ -100,7 +100,7 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
                 {
                     var form = order.Form ?? FormOf(track);
                     var path = Begin(Path.Combine(called, Path.GetFileNameWithoutExtension(track.FileName) + TakeNames.EndingOf(form)));
-                    using var sound = new TrackSound(recorder.PathOf(take.Id, track), part, gain);
+                    using var sound = new TrackSound(recorder.PathOf(take, track), part, gain);
 
                     // Samples that were written with so many bits stay as they are, to the bit.
                     var isSame = form == FormOf(track) && gain == 0;
@@ -197,7 +197,7 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
         {
             foreach (var (track, gain) in order.Tracks)
             {
-                opened.Add(new TrackSound(recorder.PathOf(take.Id, track), part, gain));
+                opened.Add(new TrackSound(recorder.PathOf(take, track), part, gain));
             }
 
             return opened.ToImmutable();

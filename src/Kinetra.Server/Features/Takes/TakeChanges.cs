@@ -101,12 +101,12 @@ public sealed class TakeChanges(TakeStore store, TakeRecorder recorder, ITakeAud
     /// <exception cref="IOException">Its files cannot be deleted.</exception>
     public async Task<bool> ForgetAsync(Guid id, CancellationToken cancel)
     {
-        if (!(await store.AllAsync(cancel)).Any(t => t.Id == id && t.DeletedAt is not null))
+        if ((await store.AllAsync(cancel)).FirstOrDefault(t => t.Id == id && t.DeletedAt is not null) is not { } take)
         {
             return false;
         }
 
-        await RemoveAsync(id, cancel);
+        await RemoveAsync(take, cancel);
         audience.TakesChanged();
         return true;
     }
@@ -119,7 +119,7 @@ public sealed class TakeChanges(TakeStore store, TakeRecorder recorder, ITakeAud
         {
             try
             {
-                await RemoveAsync(take.Id, cancel);
+                await RemoveAsync(take, cancel);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {
@@ -129,14 +129,20 @@ public sealed class TakeChanges(TakeStore store, TakeRecorder recorder, ITakeAud
     }
 
     // First the files: a take whose files are gone is seen to be so; files that nothing knows of would only take room.
-    private async Task RemoveAsync(Guid id, CancellationToken cancel)
+    private async Task RemoveAsync(TakeRow take, CancellationToken cancel)
     {
-        if (Directory.Exists(recorder.FolderOf(id)))
+        if (Directory.Exists(recorder.FolderOf(take.Id)))
         {
-            Directory.Delete(recorder.FolderOf(id), recursive: true);
+            Directory.Delete(recorder.FolderOf(take.Id), recursive: true);
         }
 
-        await store.ForgetAsync(id, cancel);
+        // Whatever is called so and is not this take's is nobody's here to delete.
+        if (take.Copy is { } copy && TakeNote.IsOf(copy.Folder, take.Id))
+        {
+            Directory.Delete(copy.Folder, recursive: true);
+        }
+
+        await store.ForgetAsync(take.Id, cancel);
     }
 
     private async Task<TakeRow?> ChangedAsync(Guid id, Func<TakeRow, bool> change, CancellationToken cancel)

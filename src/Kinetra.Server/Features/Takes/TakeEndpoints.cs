@@ -26,13 +26,14 @@ namespace Kinetra.Server.Features.Takes;
 /// <param name="Marks">The moments that were marked, in order.</param>
 /// <param name="Verdict">What was found out when its files were read last; null: they were not yet.</param>
 /// <param name="Folder">Where its files lie on this computer.</param>
+/// <param name="Copy">Where it was written a second time, and what became of that; null: nowhere.</param>
 /// <param name="IsPaused">True: it is being recorded, and paused.</param>
 /// <param name="Notes">What a person has noted of it; may be empty.</param>
 /// <param name="From">Where what is kept of it begins, seconds; its files stay whole.</param>
 /// <param name="To">Where that ends; null: with the take.</param>
 /// <param name="DeletedAt">When it was deleted; null: it was not.</param>
 public sealed record TakeDocument(
-    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks, IReadOnlyList<MarkDocument> Marks, VerdictDocument? Verdict, string Folder, bool IsPaused, string Notes, double From, double? To, DateTimeOffset? DeletedAt)
+    Guid Id, string Name, DateTimeOffset StartedAt, double Seconds, string State, string? EndedBecause, IReadOnlyList<TrackDocument> Tracks, IReadOnlyList<MarkDocument> Marks, VerdictDocument? Verdict, string Folder, TakeCopy? Copy, bool IsPaused, string Notes, double From, double? To, DateTimeOffset? DeletedAt)
 {
     /// <summary>The document of a stored take.</summary>
     public static TakeDocument Of(TakeRow take, TakeRecorder recorder)
@@ -48,7 +49,8 @@ public sealed record TakeDocument(
             [.. take.Tracks.Select(t => new TrackDocument(t.Id, t.Ordinal, t.Name, OfWhat(t), t.Channels, t.Form, t.Clipped, t.LostFrames, t.Point, [.. t.Gaps.Select(g => new GapDocument((double)g.Start / AudioFormat.SampleRate, (double)g.Frames / AudioFormat.SampleRate, g.Words))]))],
             [.. take.Marks.Select(MarkDocument.Of)],
             VerdictDocument.Of(take.Verdict),
-            recorder.FolderOf(take.Id),
+            recorder.FolderOf(take),
+            take.Copy,
             take.Id == recorder.Current && recorder.IsPaused,
             take.Notes,
             (double)take.From / AudioFormat.SampleRate,
@@ -256,7 +258,7 @@ sealed class TakeEndpoints : IFeature
 
         try
         {
-            using var file = new OpenSoundFile(recorder.PathOf(take, found));
+            using var file = new OpenSoundFile(recorder.PathOf(row, found));
             var sound = new float[frames * file.Channels];
             var read = file.Seek(from) ? file.Read(sound) : 0;
             return TypedResults.Bytes(MemoryMarshal.AsBytes(sound.AsSpan(0, read * file.Channels)).ToArray(), "application/octet-stream");
@@ -287,7 +289,7 @@ sealed class TakeEndpoints : IFeature
         var first = (long)Math.Min(from * scale, int.MaxValue);
         var count = (long)Math.Min(Math.Ceiling(end * scale), int.MaxValue) - first + 1;
         var shown = new int[row.Tracks.Count][];
-        Parallel.For(0, shown.Length, n => shown[n] = PeakFile.Read(recorder.PathOf(take, row.Tracks[n]), first, count) is { } peaks
+        Parallel.For(0, shown.Length, n => shown[n] = PeakFile.Read(recorder.PathOf(row, row.Tracks[n]), first, count) is { } peaks
             ? [.. Peaks.Shown(peaks, (from * scale) - first, (end * scale) - first, width).Select(p => p * 1_000 / Peaks.FullScale)] : []);
         return TypedResults.Ok(new OutlinesDocument(
             from,
@@ -325,7 +327,7 @@ sealed class TakeEndpoints : IFeature
             return Problems.NotFound("track", "There is no such track, or its take was deleted.", "a track of a take in /api/takes");
         }
 
-        var path = recorder.PathOf(take, found);
+        var path = recorder.PathOf(row, found);
         return File.Exists(path)
             ? TypedResults.PhysicalFile(path, TakeNames.TypeOf(path), $"{TakeNames.SafeName(row.Name)} – {found.FileName}", lastModified: File.GetLastWriteTimeUtc(path), entityTag: TagOf(path, found.Id), enableRangeProcessing: true)
             : Problems.NotFound("file", "The track's file is no longer in the data folder.", "a track whose file is there");

@@ -37,7 +37,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
     /// <summary>Reads every track to its end, as any program would, and judges what is there. The verdict stays with the take, and beside its files.</summary>
     public async Task<JobOutcome> CheckAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
     {
-        var folder = recorder.FolderOf(take.Id);
+        var folder = recorder.FolderOf(take);
         var prints = TakePrints.Read(folder, take.Tracks.Count);
         var excerpts = TrackReading.ExcerptsOf(take.Frames);
         var total = Math.Max(1, take.Frames * take.Tracks.Count);
@@ -46,7 +46,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
         {
             var form = Enum.TryParse<TakeForm>(track.Form, out var known) ? known : TakeForm.Wav24;
             var done = take.Frames * tracks.Count;
-            var (content, fault) = Read(recorder.PathOf(take.Id, track), track, take.Frames, form, print, excerpts, n => progress.Report(Reading * (done + n) / total), cancel);
+            var (content, fault) = Read(recorder.PathOf(take, track), track, take.Frames, form, print, excerpts, n => progress.Report(Reading * (done + n) / total), cancel);
             tracks.Add(new TrackEvidence(
                 track.Name,
                 Point.Parse(track.Point),
@@ -82,7 +82,7 @@ sealed class TakeFiles(TakeRecorder recorder, TakeStore store, ITakeAudience aud
     /// <exception cref="IOException">The disk has no room.</exception>
     public async Task<JobOutcome> ExportAsync(TakeRow take, IProgress<double> progress, CancellationToken cancel)
     {
-        var files = Directory.GetFiles(Path.GetDirectoryName(recorder.PathOf(take.Id, take.Tracks[0]))!).Where(f => Path.GetFileName(f) != TakePrints.FileName).Order(StringComparer.Ordinal).ToList();
+        var files = Directory.GetFiles(Path.GetDirectoryName(recorder.PathOf(take, take.Tracks[0]))!).Where(f => Path.GetFileName(f) != TakePrints.FileName).Order(StringComparer.Ordinal).ToList();
         var total = Math.Max(1, files.Sum(f => new FileInfo(f).Length));
         Directory.CreateDirectory(Folder);
         CheckRoom(Folder, total);

@@ -72,6 +72,19 @@ static class TakeNote
         }
     }
 
+    /// <summary>Whether a folder holds a take, by its note.</summary>
+    public static bool IsOf(string folder, Guid take)
+    {
+        try
+        {
+            return StoredJson.Read<TakeRow>(File.ReadAllText(Path.Combine(folder, FileName)), StoredJson.Version, "Its note").Id == take;
+        }
+        catch (Exception e) when (e is InvalidDataException or IOException or UnauthorizedAccessException)
+        {
+            return false;
+        }
+    }
+
     /// <summary>What lies in the folder of takes: the notes that can be read, and of the others why they cannot.</summary>
     public static (IReadOnlyList<TakeRow> Takes, IReadOnlyList<DamagedTake> Damaged) ReadAll(string folder)
     {

@@ -31,7 +31,7 @@ public sealed class NothingToRecordException(string message) : Exception(message
 /// the same frame. Reads the engine's rings; the engine does not know that it exists.
 /// </summary>
 public sealed partial class TakeRecorder(
-    ServerOptions options, TakeStore store, ITakeAudience audience, OutputList outputs, Absences absences, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
+    ServerOptions options, TakeStore store, SecondFolder second, ITakeAudience audience, OutputList outputs, Absences absences, TimeProvider time, ILogger<TakeRecorder> log) : IFollower, IDisposable
 {
     private const string DiskFull = "The disk took no more: it is full, or the data folder may not grow. All that was written before is kept.";
     private const string Broken = "Something went wrong while it was being written. All that was written before is kept.";
@@ -204,16 +204,23 @@ public sealed partial class TakeRecorder(
                     FileName = t.FileName,
                 }),
             ];
+            row.Copy = second.Path is { } other ? new TakeCopy(Path.Combine(other, $"{TakeNames.SafeName(row.Name)} {row.Id.ToString("n")[^8..]}")) : null;
             var tracks = OpenFiles(row, planned, taps, engine, start, now);
             try
             {
                 TakeNote.Write(FolderOf(row.Id), row);
+                NoteInCopy(row, TakeNote.Text(row, []));
                 await SaveAsync(row);
             }
             catch
             {
                 Close(tracks);
                 Directory.Delete(FolderOf(row.Id), recursive: true);
+                if (row.Copy is { Words: null } unused)
+                {
+                    Directory.Delete(unused.Folder, recursive: true);
+                }
+
                 throw;
             }
 
@@ -223,6 +230,11 @@ public sealed partial class TakeRecorder(
                 foreach (var track in tracks)
                 {
                     track.Enter(outputs);
+                }
+
+                if (row.Copy is { Words: { } words })
+                {
+                    Add(_running!, new TakeMark(0, Names.Cut(words, RigLimits.NameLength), ByProgram: true));
                 }
 
                 if (start < pressed)
@@ -293,12 +305,18 @@ public sealed partial class TakeRecorder(
                     track.Give(() => track.CatchUp(end));
                 }
 
+                isNews |= LeaveFull(running);
+
                 // Whenever the server ends, what the files do not tell is known up to here; while a slow disk still writes one note, news wait for the next.
                 if (running.Noted.IsCompleted && running.Tracks.Aggregate(running.HasNewMark, (isNews, t) => t.TakeNews() || isNews))
                 {
                     running.HasNewMark = false;
                     var (folder, text) = (FolderOf(running.Row.Id), TakeNote.Text(running.Row, running.Tracks.Select(t => t.Open)));
-                    running.Noted = Task.Run(() => TakeNote.TryWrite(folder, text));
+                    running.Noted = Task.Run(() =>
+                    {
+                        TakeNote.TryWrite(folder, text);
+                        NoteInCopy(running.Row, text);
+                    });
                 }
             }
             catch (Exception e) when (e is not OutOfMemoryException)
@@ -346,11 +364,24 @@ public sealed partial class TakeRecorder(
         foreach (var take in takes.Values)
         {
             var was = known.GetValueOrDefault(take.Id)?.State;
+            if (take.State == TakeState.Recording && was is not (null or TakeState.Recording))
+            {
+                // It ended well, and its full disk took no note of that.
+                TakeNote.TryWrite(FolderOf(take.Id), known[take.Id]);
+                continue;
+            }
+
             if (take.State == TakeState.Recording)
             {
                 take.State = TakeState.Interrupted;
                 take.EndedBecause = "The server ended while it was being recorded.";
-                take.Frames = take.Tracks.Select(t => LengthOf(PathOf(take.Id, t))).DefaultIfEmpty(0).Max();
+                take.Frames = LengthIn(FolderOf(take.Id), take);
+                if (take.Copy is { } copy && LengthIn(copy.Folder, take) is var there && there > take.Frames + AudioFormat.SampleRate)
+                {
+                    take.Copy = copy with { IsUsed = true, Words = "The take’s own folder has less of it: this one counts." };
+                    take.Frames = there;
+                }
+
                 TakeNote.EndGaps(take);
                 TakeNote.TryWrite(FolderOf(take.Id), take);
             }
@@ -391,11 +422,18 @@ public sealed partial class TakeRecorder(
         audience.TakesChanged();
     }
 
-    /// <summary>Where a take's files lie.</summary>
+    /// <summary>A take's own folder, where what is known of it is written.</summary>
     public string FolderOf(Guid take) => Path.Combine(options.DataFolder, "takes", take.ToString());
 
+    /// <summary>Where a take's files lie: in its own folder, or in the second one where its own took no more.</summary>
+    public string FolderOf(TakeRow take)
+    {
+        ArgumentNullException.ThrowIfNull(take);
+        return take.Copy is { IsUsed: true } copy ? copy.Folder : FolderOf(take.Id);
+    }
+
     /// <summary>Where a track's file lies.</summary>
-    public string PathOf(Guid take, TrackRow track)
+    public string PathOf(TakeRow take, TrackRow track)
     {
         ArgumentNullException.ThrowIfNull(track);
         return Path.Combine(FolderOf(take), track.FileName);
@@ -407,27 +445,115 @@ public sealed partial class TakeRecorder(
     private ImmutableArray<TakeTrack> OpenFiles(TakeRow row, TakePlan planned, HeldTap[] taps, MixEngine engine, long start, DateTimeOffset now)
     {
         var slowest = taps.Select(t => t.Tapped.LatencyAt(start)).Append(0).Max();
-        var tracks = ImmutableArray.CreateBuilder<TakeTrack>();
         try
         {
-            Directory.CreateDirectory(FolderOf(row.Id));
-            foreach (var (track, tap, form) in row.Tracks.Zip(taps, planned.Tracks.Select(t => t.Form)))
-            {
-                var writer = new TakeFileWriter(PathOf(row.Id, track), track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now), form);
-                tracks.Add(new TakeTrack(track, tap, start, slowest, writer, new PeakFile(PathOf(row.Id, track)), engine, time));
-            }
-
-            return tracks.ToImmutable();
+            var own = OpenFolder(FolderOf(row.Id), row, planned, now);
+            var copies = OpenCopy(row, planned, now);
+            return [.. row.Tracks.Select((track, i) => new TakeTrack(track, taps[i], start, slowest, copies.IsEmpty ? [own[i]] : [own[i], copies[i]], engine, time))];
         }
         catch
         {
-            Close(tracks.ToImmutable());
             foreach (var tap in taps)
             {
                 tap.Dispose();
             }
 
             throw;
+        }
+    }
+
+    // Nobody goes without a take since its copy cannot be made: that is told.
+    private ImmutableArray<TrackFile> OpenCopy(TakeRow row, TakePlan planned, DateTimeOffset now)
+    {
+        if (row.Copy is not { } copy)
+        {
+            return [];
+        }
+
+        try
+        {
+            return OpenFolder(copy.Folder, row, planned, now);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            LogNoCopy(log, copy.Folder, e.Message);
+            row.Copy = copy with { Words = "Nothing could be written to the second folder: there is no copy." };
+            return [];
+        }
+    }
+
+    private static ImmutableArray<TrackFile> OpenFolder(string folder, TakeRow row, TakePlan planned, DateTimeOffset now)
+    {
+        var files = ImmutableArray.CreateBuilder<TrackFile>();
+        try
+        {
+            SecondFolder.Make(folder);
+            foreach (var (track, form) in row.Tracks.Zip(planned.Tracks.Select(t => t.Form)))
+            {
+                var path = Path.Combine(folder, track.FileName);
+                files.Add(new TrackFile(path, new TakeFileWriter(path, track.Channels, new TakeFileInfo($"{row.Name} – {track.Name}", now), form)));
+            }
+
+            return files.ToImmutable();
+        }
+        catch
+        {
+            foreach (var file in files)
+            {
+                file.Dispose();
+            }
+
+            throw;
+        }
+    }
+
+    // Where one of two folders takes no more, all tracks leave it together, and the take goes on in the other. The caller has the lock.
+    private bool LeaveFull(Running running)
+    {
+        for (var folder = 0; folder < 2; folder++)
+        {
+            if (running.Row.Copy is not { Words: null } copy || !running.Tracks.Any(t => t.HasLeft(folder)))
+            {
+                continue;
+            }
+
+            foreach (var track in running.Tracks)
+            {
+                track.Leave(folder);
+            }
+
+            var at = running.FrameAt(running.Now);
+            var when = TimeSpan.FromSeconds((double)at / AudioFormat.SampleRate).ToString(@"h\:mm\:ss", CultureInfo.InvariantCulture);
+            running.Row.Copy = folder == 0
+                ? copy with { IsUsed = true, Words = $"The take’s own folder took no more at {when}: all of the take is in the second one." }
+                : copy with { Words = $"The second folder took no more at {when}: what is there ends then." };
+            LogLeft(log, running.Row.Copy.Words!);
+            running.HasNewMark = true;
+            return Add(running, new TakeMark(at, folder == 0 ? "The take’s own folder takes no more; the second goes on" : "The second folder takes no more; the take goes on", ByProgram: true)) is not null;
+        }
+
+        return false;
+    }
+
+    // Where a copy is whole, or is the take.
+    private IEnumerable<string> WholeFolders(TakeRow row)
+    {
+        if (row.Copy is not { IsUsed: true })
+        {
+            yield return FolderOf(row.Id);
+        }
+
+        if (row.Copy is { } copy && (copy.IsUsed || copy.Words is null))
+        {
+            yield return copy.Folder;
+        }
+    }
+
+    private static void NoteInCopy(TakeRow row, byte[] text)
+    {
+        if (row.Copy is { } copy && (copy.IsUsed || copy.Words is null))
+        {
+            TakeNote.TryWrite(copy.Folder, text);
         }
     }
 
@@ -475,6 +601,7 @@ public sealed partial class TakeRecorder(
             await running.Noted;
             MarkFiles(row);
             TakeNote.TryWrite(FolderOf(row.Id), row);
+            NoteInCopy(row, TakeNote.Text(row, []));
             await SaveAsync(row);
             audience.TakesChanged();
             Ended?.Invoke(row);
@@ -490,7 +617,7 @@ public sealed partial class TakeRecorder(
     private void MarkFiles(TakeRow row)
     {
         var marks = TakeTimeLine.WavMarksOf(row, TakeParts.Kept(row.Frames, 0, null));
-        foreach (var path in row.Tracks.Select(t => PathOf(row.Id, t)).Where(p => marks.Count > 0 && Path.GetExtension(p) == ".wav"))
+        foreach (var path in WholeFolders(row).SelectMany(f => row.Tracks.Select(t => Path.Combine(f, t.FileName))).Where(p => marks.Count > 0 && Path.GetExtension(p) == ".wav"))
         {
             try
             {
@@ -515,6 +642,8 @@ public sealed partial class TakeRecorder(
                 {
                     track.Finish(end);
                 }
+
+                LeaveFull(running);
             }
         }
         catch (IOException)
@@ -526,13 +655,16 @@ public sealed partial class TakeRecorder(
             Close(running.Tracks);
         }
 
-        try
+        foreach (var folder in WholeFolders(running.Row))
         {
-            TakePrints.Write(FolderOf(running.Row.Id), [.. running.Tracks.Select(t => t.Prints)]);
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            // The sound counts; what it can be held against is missed when the take is judged.
+            try
+            {
+                TakePrints.Write(folder, [.. running.Tracks.Select(t => t.Prints)]);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                // The sound counts; what it can be held against is missed when the take is judged.
+            }
         }
 
         return (state, because);
@@ -575,6 +707,8 @@ public sealed partial class TakeRecorder(
         }
     }
 
+    private static long LengthIn(string folder, TakeRow take) => take.Tracks.Select(t => LengthOf(Path.Combine(folder, t.FileName))).DefaultIfEmpty(0).Max();
+
     private static long LengthOf(string path)
     {
         try
@@ -595,6 +729,12 @@ public sealed partial class TakeRecorder(
 
     [LoggerMessage(LogLevel.Error, "The take ends, since writing it failed.")]
     private static partial void LogBroken(ILogger log, Exception cause);
+
+    [LoggerMessage(LogLevel.Warning, "{Reason}")]
+    private static partial void LogLeft(ILogger log, string reason);
+
+    [LoggerMessage(LogLevel.Warning, "The take has no copy in {Folder}: {Reason}")]
+    private static partial void LogNoCopy(ILogger log, string folder, string reason);
 
     [LoggerMessage(LogLevel.Error, "The take ends: {Reason}")]
     private static partial void LogFailed(ILogger log, string reason);

@@ -20,9 +20,8 @@ sealed class TakeTrack : Output
     private const long HeaderEvery = AudioFormat.SampleRate;
 
     private readonly TapCursor _cursor;
-    private readonly TakeFileWriter _writer;
+    private readonly TrackFile?[] _files;
     private readonly TrackWitness _witness;
-    private readonly PeakFile _peaks;
     private readonly List<Stretch> _stretches = [new(0, 0)];
     private readonly float[] _left = new float[ChunkFrames];
     private readonly float[] _right = new float[ChunkFrames];
@@ -43,11 +42,10 @@ sealed class TakeTrack : Output
     /// <param name="tap">What it records, held as long as the track is there.</param>
     /// <param name="start">The engine frame at which the take begins.</param>
     /// <param name="slowest">By how many frames the take's slowest track is late: by what this one is less late, it begins and ends earlier.</param>
-    /// <param name="writer">Its file.</param>
-    /// <param name="peaks">Its outline.</param>
+    /// <param name="files">Its file, and its copy in a second folder where there is one.</param>
     /// <param name="engine">The engine.</param>
     /// <param name="time">The clock.</param>
-    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, TakeFileWriter writer, PeakFile peaks, MixEngine engine, TimeProvider time)
+    public TakeTrack(TrackRow row, HeldTap tap, long start, int slowest, IEnumerable<TrackFile> files, MixEngine engine, TimeProvider time)
         : base("track", row.FileName, retry: null, time)
     {
         Row = row;
@@ -56,12 +54,21 @@ sealed class TakeTrack : Output
         _start = start;
         _zero = start - (slowest - _latency);
         _cursor = new TapCursor(tap, _zero);
-        _writer = writer;
-        _peaks = peaks;
+        _files = [.. files];
         _witness = new TrackWitness(tap.Ring.IsLong ? engine.HoldLongest(tap.Tapped.Point) : engine.Hold(tap.Tapped.Point), _zero, row.Channels, Enum.Parse<TakeForm>(row.Form));
     }
 
     public TrackRow Row { get; }
+
+    /// <summary>Whether it is written to one of its folders no more: that took no more, or it was left.</summary>
+    public bool HasLeft(int folder) => folder < _files.Length && _files[folder] is null;
+
+    /// <summary>From here on it is not written to one of its folders; what is there opens up to here.</summary>
+    public void Leave(int folder)
+    {
+        _files[folder]?.Dispose();
+        _files[folder] = null;
+    }
 
     /// <summary>The most times that are kept of what it records being away.</summary>
     public const int MostGaps = 1_000;
@@ -179,8 +186,10 @@ sealed class TakeTrack : Output
         if (Frames - _header >= HeaderEvery)
         {
             _header = Frames;
-            _writer.UpdateHeader();
-            _peaks.Flush();
+            foreach (var file in _files)
+            {
+                file?.Flush();
+            }
         }
     }
 
@@ -197,15 +206,17 @@ sealed class TakeTrack : Output
         WriteSilence(missing);
         _cursor.Position += Math.Max(0, missing);
         Mark(away: null);
-        Row.Clipped = _writer.Clipped;
+        Row.Clipped = _files.Max(f => f?.Clipped ?? 0);
     }
 
     protected override void Release()
     {
         _cursor.Dispose();
         _witness.Dispose();
-        _writer.Dispose();
-        _peaks.Dispose();
+        for (var folder = 0; folder < _files.Length; folder++)
+        {
+            Leave(folder);
+        }
     }
 
     // False where there is nothing more yet.
@@ -285,8 +296,30 @@ sealed class TakeTrack : Output
             }
         }
 
-        _writer.Write(left, right);
-        _peaks.Append(left, Row.Channels == 1 ? left : right);
+        Store(left, right);
+    }
+
+    // One folder that takes no more costs nothing while there is another.
+    private void Store(ReadOnlySpan<float> left, ReadOnlySpan<float> right)
+    {
+        IOException? why = null;
+        for (var folder = 0; folder < _files.Length; folder++)
+        {
+            try
+            {
+                _files[folder]?.Write(left, right, Row.Channels == 1);
+            }
+            catch (IOException e)
+            {
+                Leave(folder);
+                why = e;
+            }
+        }
+
+        if (why is not null && Array.TrueForAll(_files, f => f is null))
+        {
+            throw why;
+        }
     }
 
     private void WriteSilence(long frames)
@@ -296,8 +329,7 @@ sealed class TakeTrack : Output
         for (var left = frames; left > 0; left -= silence.Length)
         {
             var part = silence[..(int)Math.Min(left, silence.Length)];
-            _writer.Write(part, part);
-            _peaks.Append(part, part);
+            Store(part, part);
         }
     }
 }

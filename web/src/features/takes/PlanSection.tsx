@@ -7,6 +7,7 @@ import { Menu } from "@/shared/ui/Menu";
 import { Word } from "@/shared/ui/Word";
 import { PlannedLine } from "./PlannedLine";
 import { takeable } from "./points";
+import { SecondFolder } from "./SecondFolder";
 import { forms, formWords, useAddTrack, usePlan, useSetRecording, useTakePlan } from "./tracks";
 
 /** What the next take will have: planned tracks, each a sentence, or everything. */
@@ -115,7 +116,7 @@ function Plan({
             onSelect: () => setRecording({ form: show.recording.form ?? "Wav24", before }),
           }))}
         />
-        .
+        . <SecondFolder />
       </p>
       {isPlanned && (
         <ul className="mt-2" aria-label="Planned tracks">

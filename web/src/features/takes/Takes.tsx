@@ -210,6 +210,11 @@ function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
       {isOver && open && <TakeView take={take} playsAtOnce={isTest} />}
       {isOver && <TrackList take={take} />}
       {isOver && <Folder folder={take.folder} />}
+      {take.copy && (
+        <p className={`mt-1 text-xs break-all ${take.copy.words ? "text-wrong" : "text-quiet"}`}>
+          {take.copy.words ?? `It was written to ${take.copy.folder} too.`}
+        </p>
+      )}
     </li>
   );
 }

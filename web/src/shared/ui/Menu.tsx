@@ -1,6 +1,6 @@
 import { Check } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { Fragment, type ReactElement, type ReactNode, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, type ReactElement, type ReactNode, useRef, useState } from "react";
 
 export interface MenuItem {
   words: string;
@@ -23,6 +23,17 @@ function inPlace(before: MenuItem[], now: MenuItem[]): MenuItem[] {
     return at < 0 ? { ...item, disabled: true } : (left.splice(at, 1)[0] ?? item);
   });
   return [...kept, ...left];
+}
+
+/** Arrows move at once: by the list's own way it takes a moment, in which a quick Enter would still choose what was left. */
+function goOn(event: KeyboardEvent<HTMLElement>) {
+  if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+  const items = [...event.currentTarget.querySelectorAll<HTMLElement>("[role=menuitem]:not([data-disabled])")];
+  const at = items.indexOf(document.activeElement as HTMLElement);
+  if (at < 0) return;
+  event.preventDefault();
+  event.stopPropagation();
+  items[at + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
 }
 
 /** A few actions, or one of a few choices, behind a button. */
@@ -53,6 +64,7 @@ export function Menu({
         <DropdownMenu.Content
           sideOffset={4}
           collisionPadding={8}
+          onKeyDownCapture={goOn}
           className="z-50 max-h-[calc(70*var(--vh))] w-max max-w-80 min-w-44 overflow-auto rounded-md border border-line bg-raised p-1 text-[13px] shadow-xl"
         >
           {title && <DropdownMenu.Label className="px-2 py-1 text-xs text-quiet">{title}</DropdownMenu.Label>}
