@@ -161,6 +161,7 @@ test("from worklet to worklet through the engine", async ({ page, live }) => {
 
 test("eight streams to servers that take nothing", async ({ live }) => {
   const minute = 60_000;
+  test.setTimeout(8 * minute);
   const taken = () => Number(readFileSync("/proc/stat", "utf8").split("\n")[0]?.split(/\s+/)[8] ?? 0) / 100;
   const late = async () => ((await live.get("/api/status")) as { lateBlocks: number }).lateBlocks;
   const during = async (what: string) => {
