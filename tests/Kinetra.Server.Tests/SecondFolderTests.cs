@@ -70,6 +70,18 @@ public sealed class SecondFolderTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Of_a_disk_that_is_not_there_no_folder_is_made_on_this_one()
+    {
+        var folder = Path.Combine(_other.FullName, "disk", "takes");
+        await SetAsync(folder);
+        Directory.Delete(Path.Combine(_other.FullName, "disk"), recursive: true);
+        (await _server.SendAsync(HttpMethod.Post, "/api/takes", "{}")).Status.ShouldBe(200);
+        await _server.StepAsync(1);
+        ((string)(await EndedAsync())["copy"]!["words"]!).ShouldContain("there is no copy");
+        _other.GetFileSystemInfos().ShouldBeEmpty();
+    }
+
+    [Fact]
     public async Task Where_the_second_folder_cannot_be_written_when_a_take_begins_it_is_recorded_all_the_same_and_that_is_said()
     {
         var folder = Path.Combine(_other.FullName, "disk");

@@ -23,13 +23,14 @@ sealed class ProgramSongs(AirDesk desk, LiveShow live, ISongTeller programs, Sta
             var now = new Dictionary<AirRun, string>();
             foreach (var stream in live.Show.Rig.Streams)
             {
-                if (stream.SongFrom is not { } app || desk.Find(stream.Id) is not { IsOnAir: true } run)
+                if (stream.SongFrom is not { } app || desk.Find(stream.Id) is not { } run)
                 {
                     continue;
                 }
 
+                // Also while the line is lost: once it is back, a person's words still stay.
                 var before = told.GetValueOrDefault(run);
-                if (programs.SongOf(app) is { } song && song != before && desk.Sing(stream.Id, song))
+                if (run.IsOnAir && programs.SongOf(app) is { } song && song != before && desk.Sing(stream.Id, song))
                 {
                     before = song;
                 }

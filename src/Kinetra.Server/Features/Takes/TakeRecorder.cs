@@ -472,7 +472,8 @@ public sealed partial class TakeRecorder(
 
         try
         {
-            return OpenFolder(copy.Folder, row, planned, now);
+            // Of a disk that is not there the folder would be made on this one.
+            return Directory.Exists(Path.GetDirectoryName(copy.Folder)) ? OpenFolder(copy.Folder, row, planned, now) : throw new IOException("The folder is not there.");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
