@@ -22,6 +22,10 @@ test("the disk gets full while a take is recorded: it closes as good files, says
   const [take] = await takes();
   expect(take?.endedBecause).toContain("The disk took no more");
 
+  // Whoever looks at another screen hears of it there.
+  await expect(page.getByText(/ended by itself: nothing is recorded now/).first()).toBeVisible();
+  await page.keyboard.press("Escape");
+
   // Three bytes a sample, two channels: the first file that was full ended the take.
   const mostSeconds = limit / (48_000 * 6);
   const folder = join(own.data, "takes", take?.id ?? "");

@@ -62,6 +62,10 @@ for (const which of ["second", "own"] as const)
       await expect(
         page.getByText(which === "second" ? /The second folder takes no more/ : /own folder takes no more/).first(),
       ).toBeVisible();
+      // It is told at once, and on the take as long as it is recorded.
+      await expect(page.getByText("A take is written to one folder only.").first()).toBeVisible();
+      const words = (await takes())[0]?.copy?.words ?? "no words";
+      await expect(page.locator("#screen").getByText(words)).toBeVisible();
       await page.getByRole("button", { name: /^Stop/ }).press("Enter");
       await expect(
         page.getByRole("status").filter({ hasText: /^All \d+ tracks are what their names say/ }),
@@ -70,7 +74,7 @@ for (const which of ["second", "own"] as const)
       expect(take?.state).toBe("Done");
       expect(take?.seconds).toBeGreaterThan(19.9);
       expect(take?.copy?.isUsed).toBe(which === "own");
-      await expect(page.getByText(take?.copy?.words ?? "no words").first()).toBeVisible();
+      await expect(page.locator("#screen").getByText(take?.copy?.words ?? "no words")).toBeVisible();
 
       // Whole, where it says that it lies.
       expect(take?.folder.startsWith(which === "own" ? other : server.data)).toBe(true);

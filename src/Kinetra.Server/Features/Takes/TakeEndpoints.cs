@@ -159,7 +159,7 @@ sealed class TakeEndpoints : IFeature
 
     public void MapTo(IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/takes", async (TakeStore store, TakeRecorder recorder, CancellationToken cancel) => (await store.AllAsync(cancel)).Where(t => t.DeletedAt is null).Select(t => WithMarks(t, recorder)))
+        routes.MapGet("/takes", async (TakeStore store, TakeRecorder recorder, CancellationToken cancel) => (await store.AllAsync(cancel)).Where(t => t.DeletedAt is null).Select(t => AsItIs(t, recorder)))
             .WithName("getTakes").WithSummary("All takes, newest first.");
         routes.MapGet("/takes/damaged", (TakeRecorder recorder) => recorder.Damaged)
             .WithName("getDamagedTakes").WithSummary("What lay among the takes at the start and cannot be listed, and why.");
@@ -228,8 +228,11 @@ sealed class TakeEndpoints : IFeature
         recorder.Pause(on) ? TypedResults.NoContent() : Problems.Conflict("take", "No take is being recorded.", "a take that is being recorded");
 
     // Those of the take that is being recorded are stored with its end.
-    private static TakeDocument WithMarks(TakeRow take, TakeRecorder recorder) =>
-        take.Id == recorder.Current ? TakeDocument.Of(take, recorder) with { Marks = [.. recorder.MarksSoFar.Select(MarkDocument.Of)] } : TakeDocument.Of(take, recorder);
+    private static TakeDocument AsItIs(TakeRow take, TakeRecorder recorder)
+    {
+        var document = TakeDocument.Of(take, recorder);
+        return recorder.SoFar(take.Id) is var (marks, copy) ? document with { Marks = [.. marks.Select(MarkDocument.Of)], Copy = copy } : document;
+    }
 
     private static Results<Ok<MarkDocument>, ProblemHttpResult> Mark(NewMark wanted, TakeRecorder recorder)
     {

@@ -135,15 +135,14 @@ public sealed partial class TakeRecorder(
         return mark;
     }
 
-    /// <summary>The marks of the take that is being recorded; empty: none is, or it has none.</summary>
-    public IReadOnlyList<TakeMark> MarksSoFar
+    /// <summary>What is kept of the take that is being recorded only once it ends.</summary>
+    /// <param name="take">A take.</param>
+    /// <returns>Its marks, in order, and what became of its second folder until now; null: it is not being recorded.</returns>
+    public (IReadOnlyList<TakeMark> Marks, TakeCopy? Copy)? SoFar(Guid take)
     {
-        get
+        lock (_writing)
         {
-            lock (_writing)
-            {
-                return _running is { } running ? [.. running.Row.Marks] : [];
-            }
+            return _running is { Row: var row } && row.Id == take ? ([.. row.Marks], row.Copy) : null;
         }
     }
 

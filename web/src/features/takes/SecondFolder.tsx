@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useId, useState } from "react";
 import { answer, api } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
-import { tellWrong } from "@/core/notices/notices";
+import { Problems } from "@/shared/forms/Problems";
 import { Button } from "@/shared/ui/Button";
 import { Dialog } from "@/shared/ui/Dialog";
 
@@ -15,15 +15,15 @@ function useSecondFolder() {
 function useSetSecondFolder() {
   const queries = useQueryClient();
   const { begin, end } = useOneAtATime();
-  const { mutate, isPending } = useMutation({
+  const { mutate, isPending, error } = useMutation({
     mutationFn: (path: string | null) => answer(api.PUT("/api/takes/second-folder", { body: { path } })),
     onSuccess: (folder) => queries.setQueryData(key, folder),
-    onError: tellWrong,
     onSettled: end,
   });
   return {
     mutate: (path: string | null, onSuccess: () => void) => begin(() => mutate(path, { onSuccess })),
     isPending,
+    error,
   };
 }
 
@@ -44,12 +44,8 @@ export function SecondFolder() {
       >
         {words}
       </button>
-      {folder.path !== null && (
-        <span className={folder.isThere ? "" : "text-wrong"}>
-          {folder.isThere ? ` (there: ${folder.room})` : " (which is not there now)"}
-        </span>
-      )}
-      .
+      {folder.path !== null && !folder.isThere && <span className="text-wrong"> (which is not there now)</span>}.
+      {folder.path !== null && folder.isThere && ` There: ${folder.room}`}
       <Dialog
         open={asks}
         onOpenChange={setAsks}
@@ -87,6 +83,7 @@ function FolderForm({ path, done }: { path: string | null; done: () => void }) {
           className="h-8 min-w-0 rounded-md border border-line bg-ground px-2 hover:border-strong"
         />
       </div>
+      <Problems error={set.error} />
       <div className="flex flex-wrap justify-end gap-2">
         {path !== null && (
           <Button disabled={set.isPending} onClick={() => set.mutate(null, done)}>

@@ -212,7 +212,7 @@ function TakeItem({ take, isTest }: { take: Take; isTest: boolean }) {
       {isOver && <Folder folder={take.folder} />}
       {take.copy && (
         <p className={`mt-1 text-xs break-all ${take.copy.words ? "text-wrong" : "text-quiet"}`}>
-          {take.copy.words ?? `It was written to ${take.copy.folder} too.`}
+          {take.copy.words ?? `It ${isOver ? "was" : "is"} written to ${take.copy.folder} too.`}
         </p>
       )}
     </li>

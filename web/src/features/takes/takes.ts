@@ -1,19 +1,35 @@
-import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  type QueryClient,
+  QueryObserver,
+  queryOptions,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { answer, api, type Take } from "@/core/api/client";
 import { useOneAtATime } from "@/core/commands/once";
-import { tellWrong } from "@/core/notices/notices";
+import { tell, tellWrong } from "@/core/notices/notices";
 import { refetchOn } from "@/core/realtime/hub";
+import { endsBetween } from "./ends";
 
 const takesKey = ["takes"] as const;
 
-/** Keeps the list in step with the server. */
+const takesQuery = queryOptions({ queryKey: takesKey, queryFn: () => answer(api.GET("/api/takes")) });
+
+/** Keeps the list in step with the server, on every screen: what ends a recording is told where one is. */
 export function followTakes(queries: QueryClient) {
+  let before: Take[] | undefined;
+  new QueryObserver(queries, takesQuery).subscribe(({ data }) => {
+    if (!data || data === before) return;
+    if (before) for (const { title, detail } of endsBetween(before, data)) tell("wrong", title, detail);
+    before = data;
+  });
   refetchOn(queries, "TakesChanged", takesKey);
   refetchOn(queries, "StorageChanged", takesKey);
 }
 
 export function useTakes() {
-  return useQuery({ queryKey: takesKey, queryFn: () => answer(api.GET("/api/takes")) });
+  return useQuery(takesQuery);
 }
 
 /** Whether the server still has a take among those that are not deleted; true where it does not answer. */
