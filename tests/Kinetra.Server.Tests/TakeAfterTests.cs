@@ -138,6 +138,28 @@ public sealed partial class TakeAfterTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_was_recorded_with_loss_comes_trimmed_and_split_as_it_was_coded_to_the_sample()
+    {
+        foreach (var form in new[] { "Mp3", "Opus" })
+        {
+            var show = (await _server.SendAsync(HttpMethod.Post, "/api/shows/LIVE/tracks", $$"""{"takes":"mix/viewers","name":"{{form}}"}""")).Body;
+            (await _server.SendAsync(HttpMethod.Patch, $"/api/shows/LIVE/tracks/{show["tracks"]!.AsArray()[^1]!["id"]}", $$"""{"form":"{{form}}"}""")).Status.ShouldBe(200);
+        }
+
+        var take = await RecordAsync(3, async () => await _server.SendAsync(HttpMethod.Post, "/api/takes/current/marks", """{"words":"Two"}"""));
+        (await _server.SendAsync(HttpMethod.Patch, $"/api/takes/{take["id"]}", """{"from":0.25,"to":2.5}""")).Status.ShouldBe(200);
+        var (_, _, bytes) = await ExportAsync(take, Order(take, "Apart", ",\"atMarks\":true"));
+        using var parts = new ZipArchive(new MemoryStream(bytes));
+        foreach (var (ending, most) in new[] { (".mp3", 1e-6), (".opus", 1e-3) })
+        {
+            var whole = Decoded(Directory.GetFiles((string)take["folder"]!, "*" + ending).Single())[24_000..240_000];
+            var given = parts.Entries.Where(e => Path.GetExtension(e.Name) == ending).OrderBy(e => e.FullName, StringComparer.Ordinal).SelectMany(e => Decoded(Unpacked(e))).ToArray();
+            given.Length.ShouldBe(whole.Length);
+            given.Zip(whole, (a, b) => Math.Abs((double)a - b) / int.MaxValue).Max().ShouldBeLessThan(most, ending);
+        }
+    }
+
+    [Fact]
     public async Task A_blend_comes_as_loud_as_was_asked_for_as_another_program_measures_it_and_the_take_stays_as_it_was()
     {
         await _server.SendAsync(HttpMethod.Patch, "/api/shows/LIVE/mixes/viewers", """{"gain":-18}""");

@@ -8,6 +8,7 @@ using Kinetra.Core.Signal;
 using Kinetra.Core.Takes;
 using Kinetra.Data.Rows;
 using Kinetra.Media;
+using Kinetra.Media.Cutting;
 using Kinetra.Server.Jobs;
 
 namespace Kinetra.Server.Features.Takes;
@@ -100,11 +101,16 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
                 {
                     var form = order.Form ?? FormOf(track);
                     var path = Begin(Path.Combine(called, Path.GetFileNameWithoutExtension(track.FileName) + TakeNames.EndingOf(form)));
-                    using var sound = new TrackSound(recorder.PathOf(take, track), part, gain);
 
-                    // Samples that were written with so many bits stay as they are, to the bit.
-                    var isSame = form == FormOf(track) && gain == 0;
-                    using (var writer = new TakeFileWriter(path, sound.Channels, new($"{title} – {track.Name}", start), form, dithers: !isSame))
+                    // Samples that were written with so many bits stay as they are, to the bit; what has loss is not coded once more.
+                    var (isSame, info) = (form == FormOf(track) && gain == 0, new TakeFileInfo($"{title} – {track.Name}", start));
+                    if (isSame && LossyCut.TryCut(recorder.PathOf(take, track), path, form, part.Start, part.Frames, info, cancel))
+                    {
+                        continue;
+                    }
+
+                    using var sound = new TrackSound(recorder.PathOf(take, track), part, gain);
+                    using (var writer = new TakeFileWriter(path, sound.Channels, info, form, dithers: !isSame))
                     {
                         LoudnessFit.Give(sound, null, (planes, frames) => writer.Write(planes, frames), p => progress((index + p) / order.Tracks.Length), cancel);
                     }

@@ -139,7 +139,7 @@ export function ExportDialog({ take, onClose }: { take: Take; onClose: () => voi
                 ? [
                     {
                       words: "each was recorded",
-                      hint: "WAV and FLAC keep every sample; MP3 and Opus are coded once more",
+                      hint: "Nothing is coded once more, except MP3 and Opus at another level",
                       chosen: shownForm === null,
                       onSelect: () => setForm(null),
                     },
