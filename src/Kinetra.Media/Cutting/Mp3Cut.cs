@@ -6,7 +6,7 @@ namespace Kinetra.Media.Cutting;
 
 /// <summary>
 /// A part of an MP3 file, frame by frame. A frame takes bits from those before it: where the part does not begin with the file, a silent frame holds what
-/// the first ones ask for. How many samples to leave out on both sides is said in the frame that an encoder writes before the sound. Source: ISO/IEC 11172-3;
+/// the first ones ask for. How many samples to leave out on both sides stands in the frame that an encoder writes ahead of all others. Source: ISO/IEC 11172-3;
 /// that frame's layout is the one which players and encoders share.
 /// </summary>
 static class Mp3Cut
