@@ -47,6 +47,7 @@ static class Mp3Cut
         var begin = to.Position;
         to.Write(told.Bytes);
         var places = new long[TableLength];
+        var placed = 0;
         var kept = new byte[Reservoir];
         ushort check = 0;
         for (long index = 0, made = 0; made < count; index++)
@@ -69,9 +70,9 @@ static class Mp3Cut
                 bytes = Mp3Frame.Silent(bytes, kept);
             }
 
-            for (var n = made * TableLength / count; n < TableLength && n * count <= made * TableLength; n++)
+            for (; placed < TableLength && placed * count <= made * TableLength; placed++)
             {
-                places[n] = to.Position - begin;
+                places[placed] = to.Position - begin;
             }
 
             to.Write(bytes);
@@ -79,6 +80,8 @@ static class Mp3Cut
             made++;
         }
 
+        // What is nearer to the end than the last frame begins with that.
+        Array.Fill(places, places[placed - 1], placed, TableLength - placed);
         Tell(told.Bytes, told.Frame.SoundAt, count, to.Position - begin, places, delay, (count * Mp3Frame.Samples) - delay - frames, check);
         var end = to.Position;
         to.Position = begin;

@@ -53,7 +53,13 @@ static class OpusCut
                 pages.Out(buffer, all: true);
             }
 
+            // Where it says that it is later, something is lost before it.
             at += samples;
+            if (packets.Granule > at)
+            {
+                return false;
+            }
+
             if (first >= 0)
             {
                 var last = wanted + frames;

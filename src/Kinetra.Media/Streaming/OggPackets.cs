@@ -28,6 +28,9 @@ sealed unsafe class OggPackets : IDisposable
     /// <summary>Its bytes.</summary>
     public ReadOnlySpan<byte> Bytes => new((void*)_packet.As<Libogg.Packet>().Data, (int)_packet.As<Libogg.Packet>().Bytes);
 
+    /// <summary>Where its last frame is; -1: that is not said of it.</summary>
+    public long Granule => _packet.As<Libogg.Packet>().Granule;
+
     /// <summary>True where it is the first of another logical stream.</summary>
     public bool IsFirst { get; private set; }
 
