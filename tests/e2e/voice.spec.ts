@@ -51,6 +51,10 @@ test("a chain is put in another order by dragging and with the keys, each one st
   await expect.poll(order).toEqual(["gate", "compressor", "lowCut"]);
   await page.keyboard.press("Control+z");
   await expect.poll(order).toEqual(["lowCut", "gate", "compressor"]);
+
+  // The server has it before it is drawn here.
+  const drawn = page.getByRole("region", { name: "The chain" }).locator("[data-station]");
+  await expect(drawn).toHaveText([/Low cut/, /Gate/, /Compressor/]);
   await station(page, "Compressor").focus();
   await page.keyboard.press("Shift+ArrowLeft");
   await expect.poll(order).toEqual(["lowCut", "compressor", "gate"]);
