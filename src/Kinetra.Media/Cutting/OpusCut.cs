@@ -9,8 +9,9 @@ namespace Kinetra.Media.Cutting;
 /// <summary>A part of Opus in Ogg, packet by packet. Sources: RFC 7845 (pre-skip, end trimming), RFC 6716, 3.1 (how long a packet is).</summary>
 static class OpusCut
 {
-    // A decoder that begins in the middle needs 80 ms until it gives what it would have given (RFC 7845, 4.6); half a second costs next to nothing.
-    private const int PreRoll = 24_000;
+    // A decoder that begins in the middle needs 80 ms until it gives nearly what it would have given (RFC 7845, 4.6), and a quarter of a second until no ear
+    // and hardly a number tells them apart. No more: what was cut off is still in those packets.
+    private const int PreRoll = 12_000;
 
     private const int PreSkipAt = 10;
     private const int HeadBytes = 19;
