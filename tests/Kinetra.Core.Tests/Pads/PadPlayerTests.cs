@@ -242,9 +242,7 @@ public class PadPlayerTests
         Give(0, 200);
         Play(0, 200);
         Give(200, 2000);
-        var before = GC.GetAllocatedBytesForCurrentThread();
-        Play(200, 2000);
-        (GC.GetAllocatedBytesForCurrentThread() - before).ShouldBe(0);
+        Allocations.Of(1800, n => Play(200 + n, 201 + n)).ShouldBe(0);
 
         void Give(int from, int to)
         {
