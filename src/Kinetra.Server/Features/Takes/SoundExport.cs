@@ -106,6 +106,7 @@ sealed class SoundExport(TakeRecorder recorder, TakeFiles files)
                     var (isSame, info) = (form == FormOf(track) && gain == 0, new TakeFileInfo($"{title} – {track.Name}", start));
                     if (isSame && LossyCut.TryCut(recorder.PathOf(take, track), path, form, part.Start, part.Frames, info, cancel))
                     {
+                        progress((index + 1.0) / order.Tracks.Length);
                         continue;
                     }
 
