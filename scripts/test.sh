@@ -136,6 +136,8 @@ part_start() {
 
 # Starts Kinetra in a folder of its own; sets start_pid.
 start_kinetra() { # HOME PORT
+  # What an earlier one said there is not what this one says.
+  : >"$1.log"
   KINETRA_HOME=$1 ./kinetra run --port "$2" >"$1.log" 2>&1 &
   start_pid=$!
   until grep -q 'is ready' "$1.log"; do

@@ -84,8 +84,11 @@ async function refused(server: Server) {
 async function findings(page: Page, where: string, colorsOnly: boolean): Promise<string[]> {
   // What fades in is judged once it is there.
   await page.evaluate(() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => undefined))));
+  // What lies over a screen is judged by itself: the screen behind it is out of reach, and judged where it is not.
+  const over = page.locator("[role=dialog], [role=alertdialog]");
+  const axe = new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ["violations"] });
+  if ((await over.count()) > 0) axe.include("[role=dialog], [role=alertdialog]");
   // The themes differ in colours alone.
-  const axe = new AxeBuilder({ page });
   const { violations } = await (colorsOnly ? axe.withRules(["color-contrast"]) : axe.withTags(rules)).analyze();
   return violations.flatMap((v) =>
     v.nodes.map((n) => `${where}: ${v.id}: ${n.target.join(" ")}: ${(n.failureSummary ?? "").replace(/\s+/g, " ")}`),
@@ -233,6 +236,28 @@ test.describe("away from the keyboard", () => {
     }
     expect(found).toEqual([]);
   });
+});
+
+test("what judges the screens finds a button without a name and words that can hardly be read, on a screen and in what lies over it", async ({
+  page,
+  stepped,
+}) => {
+  await openDesk(page, stepped);
+  const spoil = (where: string) =>
+    page.locator(where).evaluate((e) => {
+      e.insertAdjacentHTML("afterbegin", "<button></button><p style='color:#777;background:#888'>hardly</p>");
+    });
+  expect(await findings(page, "the desk", false)).toEqual([]);
+  await spoil("main");
+  const screen = (await findings(page, "the desk", false)).join("\n");
+  expect(screen).toContain("button-name");
+  expect(screen).toContain("color-contrast");
+  await page.goto(`${stepped.url}/?open=keys`);
+  await expect(page.getByRole("dialog")).toBeVisible();
+  expect(await findings(page, "keys", true)).toEqual([]);
+  await spoil("[role=dialog]");
+  expect((await findings(page, "keys", true)).join("\n")).toContain("color-contrast");
+  expect((await findings(page, "keys", false)).join("\n")).toContain("button-name");
 });
 
 /** What sticks out of the window sideways, and cannot be scrolled to where it is. */

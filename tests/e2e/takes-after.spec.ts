@@ -116,6 +116,22 @@ test("a take is renamed, noted, deleted and brought back, with quick hands and u
   await expect(notes).toHaveValue("guest r m at 0:40");
   expect(await takes(own)).toHaveLength(1);
 
+  // What cannot be kept once its screen was left stands there again.
+  await page.route("**/api/takes/*", (route) =>
+    route.request().method() === "PATCH" ? route.abort() : route.continue(),
+  );
+  await notes.fill("guest r m at 0:41");
+  const failed = page.waitForEvent("requestfailed");
+  await page.getByRole("link", { name: "Pads" }).click();
+  await failed;
+  await page.getByRole("link", { name: "Takes" }).click();
+  await expect(notes).toHaveValue("guest r m at 0:41");
+  expect((await takes(own))[0]?.notes).toBe("guest r m at 0:40");
+  await page.unroute("**/api/takes/*");
+  await page.getByRole("link", { name: "Pads" }).click();
+  await expect.poll(async () => (await takes(own))[0]?.notes).toBe("guest r m at 0:41");
+  await page.getByRole("link", { name: "Takes" }).click();
+
   // A slow answer: it goes once, however often it is asked for.
   let release = () => {};
   const released = new Promise<void>((done) => {

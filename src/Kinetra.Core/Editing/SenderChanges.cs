@@ -34,7 +34,8 @@ public sealed record SenderComes(AppId App, string Name, CableId Cable, int Chan
             Id = App,
             Name = Name,
             Kind = AppKind.Sender,
-            Ports = [new AppPort { Id = Port, Name = "what it sends", Side = Side.Out, Channels = Channels, IsFixed = true, Choice = new ChosenEnd(new CablePoint(Cable)) }],
+            // The desk itself takes it in: a narrower cable gets all of it, and not one side alone.
+            Ports = [new AppPort { Id = Port, Name = "what it sends", Side = Side.Out, Channels = Channels, Intake = Intake.Folded, IsFixed = true, Choice = new ChosenEnd(new CablePoint(Cable)) }],
             IsRunning = true,
             IsPlaying = true,
             Since = now,

@@ -37,7 +37,7 @@ public enum AppKind
     Sender,
 }
 
-/// <summary>What an input makes of an end that has another number of channels.</summary>
+/// <summary>What becomes of the channels of an end for which an input has no room, or of those of an output for which its end has none.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<Intake>))]
 public enum Intake
 {
@@ -63,7 +63,7 @@ public sealed record AppPort
     /// <summary>How many channels it has, 1–16.</summary>
     public int Channels { get; init; } = 2;
 
-    /// <summary>What it makes of an end with other channels.</summary>
+    /// <summary>What becomes of channels for which there is no room, here or at the end.</summary>
     public Intake Intake { get; init; }
 
     /// <summary>True: it has no choice of its own.</summary>

@@ -86,7 +86,7 @@ static class GearLinks
         {
             Map = end.Channels is { } into && into.Left < to && (into.Right ?? 0) < to
                 ? port.Channels > 2 ? ChannelMap.Onward(port.Channels, to, into.Left) : ChannelMap.Into(port.Channels, to, into.Left, into.Right)
-                : port.Channels == 1 ? Fitted(1, to, Intake.First) : ChannelMap.Onward(port.Channels, to, 0),
+                : Fitted(port.Channels, to, port.Intake),
             State = state,
             Breaking = Breaking.Outside,
             Realm = Realm.Outside,

@@ -74,6 +74,23 @@ public class SenderTests
         routed.Wiring.Links.ShouldContain(l => l.From == new AppPoint(Sender, SenderComes.Port) && l.To == new CablePoint(Music) && l.State == LinkState.On);
     }
 
+    [Theory]
+    [InlineData(2, 1, new[] { 0.5 }, new[] { 0.5 })]
+    [InlineData(2, 2, new[] { 1.0, 0 }, new[] { 0, 1.0 })]
+    [InlineData(2, 4, new[] { 1.0, 0, 0, 0 }, new[] { 0, 1.0, 0, 0 })]
+    [InlineData(1, 1, new[] { 1.0 }, null)]
+    [InlineData(1, 2, new[] { 1.0, 1.0 }, null)]
+    public void A_cable_of_any_width_gets_all_of_what_is_sent(int sent, int wide, double[] left, double[]? right)
+    {
+        var rig = new Rig { Cables = [new Cable { Id = Music, Name = "Music in", Channels = wide }] };
+        var routed = Routed.Of(rig, new Computer(new Dictionary<SourceId, int>(), Done(new SenderComes(Sender, "Evening music", Music, sent), Computer)));
+        var map = routed.Wiring.Links.Single(l => l.From == new AppPoint(Sender, SenderComes.Port)).Map;
+        foreach (var (from, gains) in new[] { left, right }.Index().Where(g => g.Item is not null))
+        {
+            Enumerable.Range(0, wide).Select(to => map.Cells.SingleOrDefault(c => c.From == from && c.To == to).Gain).ShouldBe(gains!);
+        }
+    }
+
     private static GearState Done(GearChange change, GearState gear, bool allowNothing = false)
     {
         var done = change.Apply(gear, Cables, DateTimeOffset.UnixEpoch).ShouldBeOfType<GearOutcome.Done>();

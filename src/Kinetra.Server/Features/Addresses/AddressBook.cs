@@ -18,14 +18,14 @@ public sealed record Address(string Key, Guid Show, string Point, DateTimeOffset
 /// The addresses that somebody has opened. They are this computer's, and no part of the show: with a show file no key leaves. They outlive a
 /// restart, so that a program that was given one finds it again. Any thread.
 /// </summary>
-public sealed partial class AddressBook(ServerOptions options, LiveShow live, TimeProvider time, ILogger<AddressBook> log)
+public sealed class AddressBook(ServerOptions options, LiveShow live, TimeProvider time, ILogger<AddressBook> log)
 {
     /// <summary>The most that there are.</summary>
     public const int Most = 64;
 
     private const int KeyBytes = 16;
 
-    private readonly KeptNote<Note> _note = new(Path.Combine(options.DataFolder, "addresses.json"), new Note([]), why => LogNotKept(log, why), Fit);
+    private readonly KeptNote<Note> _note = new(Path.Combine(options.DataFolder, "addresses.json"), new Note([]), log, "What addresses are open", Fit);
 
     /// <summary>All of them, oldest first.</summary>
     public ImmutableArray<Address> All => _note.Now.Open;
@@ -61,9 +61,6 @@ public sealed partial class AddressBook(ServerOptions options, LiveShow live, Ti
     // Whatever is not as this wrote it is left out.
     private static Note Fit(Note read) =>
         new(read.Open.IsDefault ? [] : [.. read.Open.Where(a => a is { Key.Length: > 0 } && Point.Parse(a.Point) is MixPoint or CablePoint).Take(Most)]);
-
-    [LoggerMessage(LogLevel.Warning, "The addresses could not be stored; they are gone after a restart: {Reason}")]
-    private static partial void LogNotKept(ILogger log, string reason);
 
     private sealed record Note(ImmutableArray<Address> Open);
 }

@@ -9,12 +9,12 @@ namespace Kinetra.Server.Features.Air;
 /// The passwords of streams. They are this computer's and no part of the show: encrypted on disk, in no show file, no answer and no log. One of a
 /// stream that was removed stays, so that undo has all of it. Any thread.
 /// </summary>
-public sealed partial class AirPasswords(ServerOptions options, SecretBox box, ILogger<AirPasswords> log)
+public sealed class AirPasswords(ServerOptions options, SecretBox box, ILogger<AirPasswords> log)
 {
     /// <summary>The most that are kept: of the oldest beyond that nothing is left.</summary>
     public const int Most = 200;
 
-    private readonly KeptNote<Note> _note = new(Path.Combine(options.DataFolder, "streams.json"), new Note([]), why => LogNotKept(log, why), Fit);
+    private readonly KeptNote<Note> _note = new(Path.Combine(options.DataFolder, "streams.json"), new Note([]), log, "What passwords streams have", Fit);
 
     /// <summary>Whether there is one.</summary>
     public bool Has(Guid show, StreamId stream) => Find(show, stream) is not null;
@@ -37,9 +37,6 @@ public sealed partial class AirPasswords(ServerOptions options, SecretBox box, I
     private Kept? Find(Guid show, StreamId stream) => _note.Now.Kept.FirstOrDefault(k => k.Show == show && k.Stream == stream.Value);
 
     private static Note Fit(Note read) => new(read.Kept.IsDefault ? [] : [.. read.Kept.Where(k => k is { Stream: not null, Closed: not null })]);
-
-    [LoggerMessage(LogLevel.Warning, "The passwords of streams could not be stored; they are gone after a restart: {Reason}")]
-    private static partial void LogNotKept(ILogger log, string reason);
 
     private sealed record Note(ImmutableArray<Kept> Kept);
 

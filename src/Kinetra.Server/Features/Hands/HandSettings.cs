@@ -15,10 +15,10 @@ public sealed record HandWays(bool Osc = false, int OscPort = HandWays.UsualOscP
 }
 
 /// <summary>Keeps them in the data folder; all are closed until a person opens them. Any thread.</summary>
-public sealed partial class HandSettings(ServerOptions options, ILogger<HandSettings> log)
+public sealed class HandSettings(ServerOptions options, ILogger<HandSettings> log)
 {
     private readonly KeptNote<HandWays> _note = new(
-        Path.Combine(options.DataFolder, "hands.json"), new HandWays(), why => LogNotKept(log, why), w => w.OscPort is >= 1024 and <= 65535 ? w : w with { Osc = false, OscPort = HandWays.UsualOscPort });
+        Path.Combine(options.DataFolder, "hands.json"), new HandWays(), log, "Which ways for hands are open", w => w.OscPort is >= 1024 and <= 65535 ? w : w with { Osc = false, OscPort = HandWays.UsualOscPort });
 
     /// <summary>As they are now.</summary>
     public HandWays Now => _note.Now;
@@ -40,7 +40,4 @@ public sealed partial class HandSettings(ServerOptions options, ILogger<HandSett
         Now.TokenHash is { } hash && token is { Length: > 0 and < 200 } && CryptographicOperations.FixedTimeEquals(Encoding.ASCII.GetBytes(HashOf(token)), Encoding.ASCII.GetBytes(hash));
 
     private static string HashOf(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
-
-    [LoggerMessage(LogLevel.Warning, "Which ways for hands are open could not be noted for after a restart: {Why}")]
-    private static partial void LogNotKept(ILogger log, string why);
 }

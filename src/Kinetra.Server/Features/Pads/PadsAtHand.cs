@@ -17,10 +17,10 @@ public interface IPadAudience
 /// Which set of pads is at hand, show by show: the same for every window and for every hand that reaches here without one. It is no step of a show, and
 /// survives a restart.
 /// </summary>
-public sealed partial class PadsAtHand(LiveShow live, IPadAudience audience, ServerOptions options, ILogger<PadsAtHand> log)
+public sealed class PadsAtHand(LiveShow live, IPadAudience audience, ServerOptions options, ILogger<PadsAtHand> log)
 {
     private readonly KeptNote<ImmutableDictionary<Guid, string>> _note = new(
-        Path.Combine(options.DataFolder, "pads-at-hand.json"), ImmutableDictionary<Guid, string>.Empty, why => LogNotKept(log, why));
+        Path.Combine(options.DataFolder, "pads-at-hand.json"), ImmutableDictionary<Guid, string>.Empty, log, "Which pad set is at hand");
 
     /// <summary>The set at hand in the live show; null: it has none. Where none was taken, or that one is gone, the first.</summary>
     public PadSet? Now
@@ -38,7 +38,4 @@ public sealed partial class PadsAtHand(LiveShow live, IPadAudience audience, Ser
         _note.Change(sets => sets.SetItem(live.State.Show.Id, set.Value));
         audience.PadsChanged();
     }
-
-    [LoggerMessage(LogLevel.Warning, "Which pad set is at hand could not be noted for after a restart: {Why}")]
-    private static partial void LogNotKept(ILogger log, string why);
 }

@@ -87,12 +87,12 @@ public sealed record ScreenWays(bool On = false, int Port = ScreenWays.UsualPort
 }
 
 /// <summary>Keeps that in the data folder; off until a person switches it on. Any thread.</summary>
-public sealed partial class ScreenSettings(ServerOptions options, ILogger<ScreenSettings> log)
+public sealed class ScreenSettings(ServerOptions options, ILogger<ScreenSettings> log)
 {
     // OWASP's figure for PBKDF2 with SHA-256, 2023.
     private const int Rounds = 600_000;
 
-    private readonly KeptNote<ScreenWays> _note = new(Path.Combine(options.DataFolder, "second-screen.json"), new ScreenWays(), why => LogNotKept(log, why), Fit);
+    private readonly KeptNote<ScreenWays> _note = new(Path.Combine(options.DataFolder, "second-screen.json"), new ScreenWays(), log, "How second screens are let in", Fit);
 
     /// <summary>As it is now.</summary>
     public ScreenWays Now => _note.Now;
@@ -133,7 +133,4 @@ public sealed partial class ScreenSettings(ServerOptions options, ILogger<Screen
         read.Port is >= 1024 and <= 65535 && IsHash(read.Salt) && IsHash(read.Hash) && read.Addresses is not { IsDefault: true } && read.Rights?.Check() is null ? read : new();
 
     private static bool IsHash(string? text) => text is null || Convert.TryFromBase64String(text, new byte[text.Length], out _);
-
-    [LoggerMessage(LogLevel.Warning, "How second screens are let in could not be noted for after a restart: {Why}")]
-    private static partial void LogNotKept(ILogger log, string why);
 }

@@ -15,7 +15,7 @@ public sealed partial class StationHost : IHostedService, IAsyncDisposable
     {
         (_options, _log) = (options, log);
         var note = new KeptNote<Note>(
-            Path.Combine(options.DataFolder, "station.json"), new Note(""), why => LogNotKept(log, why), read => read.Password is { Length: > 0 } ? read : new Note(""));
+            Path.Combine(options.DataFolder, "station.json"), new Note(""), log, "What password the practice station has", read => read.Password is { Length: > 0 } ? read : new Note(""));
         Password = note.Now.Password.Length > 0
             ? note.Now.Password
             : note.Change(_ => new Note(RandomNumberGenerator.GetString("abcdefghijkmnpqrstuvwxyz23456789", PasswordLength))).Password;
@@ -56,9 +56,6 @@ public sealed partial class StationHost : IHostedService, IAsyncDisposable
 
     /// <inheritdoc/>
     public ValueTask DisposeAsync() => Server.DisposeAsync();
-
-    [LoggerMessage(LogLevel.Warning, "The practice station's password could not be stored; it is another one after a restart: {Reason}")]
-    private static partial void LogNotKept(ILogger log, string reason);
 
     [LoggerMessage(LogLevel.Warning, "The practice station could not have port {Port}, and is at {Other}.")]
     private partial void LogElsewhere(int port, int other);

@@ -7,14 +7,14 @@ namespace Kinetra.Server.Features.Takes;
 /// <summary>
 /// The folder, perhaps on another disk, in which every take is written at the same time. It is this computer's, and no part of the show. Any thread.
 /// </summary>
-public sealed partial class SecondFolder(ServerOptions options, ILogger<SecondFolder> log)
+public sealed class SecondFolder(ServerOptions options, ILogger<SecondFolder> log)
 {
     /// <summary>The longest path, in characters.</summary>
     public const int PathLength = 1_000;
 
     private const UnixFileMode Own = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute;
 
-    private readonly KeptNote<Note> _note = new(System.IO.Path.Combine(options.DataFolder, "second-folder.json"), new Note(null), why => LogNotKept(log, why), n => Shape(n.Path) is null ? n : new Note(null));
+    private readonly KeptNote<Note> _note = new(System.IO.Path.Combine(options.DataFolder, "second-folder.json"), new Note(null), log, "Which folder is the second", n => Shape(n.Path) is null ? n : new Note(null));
 
     /// <summary>Where; null: takes are written to one folder.</summary>
     public string? Path => _note.Now.Path;
@@ -79,9 +79,6 @@ public sealed partial class SecondFolder(ServerOptions options, ILogger<SecondFo
         var between = System.IO.Path.GetRelativePath(other, folder);
         return between == "." || !(between == ".." || between.StartsWith("../", StringComparison.Ordinal) || System.IO.Path.IsPathRooted(between));
     }
-
-    [LoggerMessage(LogLevel.Warning, "The second folder could not be stored; it is gone after a restart: {Reason}")]
-    private static partial void LogNotKept(ILogger log, string reason);
 
     private sealed record Note(string? Path);
 }
