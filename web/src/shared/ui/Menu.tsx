@@ -86,7 +86,14 @@ export function Menu({
                 )}
                 <span className="truncate">{item.words}</span>
                 {item.chosen && <span className="sr-only">, chosen</span>}
-                {item.hint && <span className="w-full pb-1.5 text-xs text-quiet">{item.hint}</span>}
+                {item.hint && (
+                  // Below the words, not below what stands before them.
+                  <span
+                    className={`w-full pb-1.5 text-xs text-quiet ${item.icon || item.chosen !== undefined ? "pl-5.5" : ""}`}
+                  >
+                    {item.hint}
+                  </span>
+                )}
               </DropdownMenu.Item>
             </Fragment>
           ))}
