@@ -3,7 +3,7 @@ import { useShow } from "@/core/commands/show";
 import { Button } from "@/shared/ui/Button";
 import { Menu } from "@/shared/ui/Menu";
 import { Failed, faultOf } from "@/shared/ui/State";
-import { useAddStream, useAir, useSetPassword, useStation } from "./air";
+import { useAddStream, useAir, useStation } from "./air";
 import { Start } from "./Start";
 import { StreamLine } from "./StreamLine";
 import { useRecording } from "./useRecording";
@@ -14,7 +14,6 @@ export function Streams() {
   const air = useAir();
   const add = useAddStream();
   const station = useStation().data;
-  const keep = useSetPassword();
   const recording = useRecording();
   const fault = faultOf(air);
   if (!show) return null;
@@ -29,17 +28,7 @@ export function Streams() {
       user: "source",
       secure: false,
     } as const;
-    add.mutate(
-      { mix: viewers.id, server },
-      {
-        onSuccess: (now) => {
-          const made = now.streams.find(
-            (s) => !show.streams.some((old) => old.id === s.id) && s.server.port === station.port,
-          );
-          if (made) keep.mutate(made.id, station.password);
-        },
-      },
-    );
+    add.mutate({ mix: viewers.id, server, password: station.password });
   };
   return (
     <section aria-label="Streams" className="max-w-5xl">

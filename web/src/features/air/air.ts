@@ -80,9 +80,20 @@ export function useStreamForms(sampleRate: number, channels: number) {
   });
 }
 
+/** Adds a stream, with the password of its server where that is known: one press, whatever is pressed next. */
 export function useAddStream() {
-  return useStep((wanted: { mix: string; name?: string; server?: AirStream["server"] }, seen) =>
-    answer(api.POST("/api/shows/{show}/streams", { ...to(seen), body: wanted })),
+  return useStep(
+    async (
+      { password, ...wanted }: { mix: string; name?: string; server?: AirStream["server"]; password?: string },
+      seen,
+    ) => {
+      const show = await answer(api.POST("/api/shows/{show}/streams", { ...to(seen), body: wanted }));
+      const { server } = wanted;
+      const made = show.streams.findLast((s) => s.server.host === server?.host && s.server.port === server.port);
+      if (password !== undefined && made)
+        await answer(api.PUT("/api/air/{stream}/password", { ...at(made.id), body: { password } }));
+      return show;
+    },
   );
 }
 

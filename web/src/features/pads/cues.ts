@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { askAnew } from "@/core/api/anew";
 import { answer, api, type Cue, type CueAct, type CueRun, type Show } from "@/core/api/client";
 import { useChange } from "@/core/commands/change";
 import { to, useStep } from "@/core/commands/step";
@@ -37,7 +38,10 @@ export function useCueHand(show: string) {
         api.PUT("/api/shows/{show}/cue-run/next", { params, body: hand === "back" ? {} : { cue: hand.next } }),
       );
     },
-    onSuccess: (run) => queries.setQueriesData({ queryKey: runKey(show) }, { run, at: performance.now() }),
+    // Asked again, and not taken from the answer: what was told meanwhile may be newer than that.
+    onSuccess: () => {
+      void askAnew(queries, runKey(show));
+    },
     onError: tellWrong,
   });
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { askAnew } from "@/core/api/anew";
 import { answer, api, lasting, type Pad, type Show, type StoredSound } from "@/core/api/client";
 import { useChange } from "@/core/commands/change";
 import { acceptShow, type Seen } from "@/core/commands/show";
@@ -16,7 +17,7 @@ export function useHand(show: Show) {
   useEffect(() => {
     if (follows) return;
     follows = true;
-    const anew = () => void queries.invalidateQueries({ queryKey: ["pads"] });
+    const anew = () => void askAnew(queries, ["pads"]);
     on("PadsChanged", anew);
     onMissed(anew);
   }, [queries]);
@@ -37,7 +38,7 @@ export function useTakeSet(show: string) {
   return useMutation({
     mutationFn: (set: string) =>
       answer(api.PUT("/api/shows/{show}/pads/at-hand", { params: { path: { show } }, body: { set } })),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ["pads"] }),
+    onSettled: () => void askAnew(queries, ["pads"]),
     onError: tellWrong,
   });
 }
