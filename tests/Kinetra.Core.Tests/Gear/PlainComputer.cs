@@ -201,7 +201,7 @@ sealed class PlainComputer(GearState gear, Rig rig)
                     : into.Right is { } right
                         ? [(0, into.Left, 1.0), (port.Channels - 1, right, 1.0)]
                         : Enumerable.Range(0, port.Channels).Select(c => (c, into.Left, 1.0 / port.Channels))
-                : port.Channels == 1 ? [(0, 0, 1.0), (0, 1, 1.0)] : Enumerable.Range(0, port.Channels).Select(c => (c, c, 1.0));
+                : Fit(port.Channels, width, port.Intake, channel).Select(way => (way.From, channel, way.Gain));
             foreach (var (from, to, gain) in ways)
             {
                 if (to == channel && to < width)
