@@ -23,7 +23,8 @@ export function TakeNotes({ take }: { take: Take }) {
 
   // Whoever goes to another screen has left the field too, and loses nothing.
   const unsaved = useRef<string | null>(null);
-  unsaved.current = text !== null && text !== take.notes ? text : null;
+  // What could not be kept is unsaved, too, while the take still shows what was wished.
+  unsaved.current = text !== null && (text !== take.notes || lost.has(take.id)) ? text : null;
   const save = useRef(keep);
   save.current = keep;
   useEffect(
